@@ -1,0 +1,178 @@
+"""The operating point: every volt, amp, torque and loss at one speed, grade, charge and command, in balance."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from wattagon.physics.envelope import edge
+from wattagon.physics.powertrain import LIMITS, Powertrain
+from wattagon.physics.reduction import ShaftState, Stage, walk
+from wattagon.physics.road import Road
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Losses:
+    """Where power turns into heat [W], all motors and controllers together; order follows the drive."""
+
+    pack: float
+    controller_idle: float
+    controller_switching: float
+    controller_bridge: float
+    motor_copper: float
+    motor_iron: float
+    reduction: float
+
+    @property
+    def controller(self) -> float:
+        return self.controller_idle + self.controller_switching + self.controller_bridge
+
+    @property
+    def motor(self) -> float:
+        return self.motor_copper + self.motor_iron
+
+    @property
+    def total(self) -> float:
+        return self.pack + self.controller + self.motor + self.reduction
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OperatingPoint:
+    """One instant of the drive.  Powers are in W, positive from the pack to the road."""
+
+    speed_m_s: float
+    grade: float
+    headwind_m_s: float
+    thrust_n: float  # at the tread, from the motors
+    load_n: float  # what holds the speed
+    held: bool  # True when thrust meets load; False: the drive is at its limit, or a throttle was given
+    limit: str  # what bounds the motor current here, or "command" when nothing does
+    emf_v: float
+    bus_v: float
+    pack_a: float
+    motor_current_a: float  # of one motor, controller's amps
+    dc_current_a: float  # of one motor, DC-equivalent
+    duty: float
+    motor_v: float  # bridge amplitude, line to line
+    motor_rad_s: float
+    shaft_nm: float  # of one motor
+    erpm: float
+    shafts: tuple[ShaftState, ...]
+    chemical_w: float
+    bus_w: float
+    motor_w: float  # at the motors' terminals
+    shaft_w: float
+    tread_w: float
+    rolling_w: float
+    air_w: float
+    climb_w: float
+    surplus_w: float  # accelerates when positive; when negative, gravity or a brake has to make up for it
+    losses: Losses
+    balance_error: float  # unaccounted power as a share of the throughput
+
+    @property
+    def efficiency(self) -> float:
+        """Tread power per bus power while driving, else nan."""
+        return self.tread_w / self.bus_w if self.bus_w > 0 and self.tread_w > 0 else math.nan
+
+
+def operating_point(
+    train: Powertrain, road: Road, stages: Sequence[Stage], *, speed_m_s: float, emf_v: float, grade: float = 0.0,
+    headwind_m_s: float = 0.0, throttle: float | None = None, burst: bool = True, air_c: float = 25.0,
+) -> OperatingPoint:
+    """The point that holds a speed, or the one a throttle of 0 to 1 gives (a share of the motor-current limit).
+
+    Holding asks for no more than the edge allows; downhill it lets go of the motor rather than brake with it, so what
+    gravity gives beyond the drive's own drag is left as negative surplus for a brake to take.
+    """
+    motor, red = train.motor, train.reduction
+    load = float(road.resistance_n(speed_m_s, grade, headwind_m_s))
+    ohm = train.pack_ohm(burst)
+    shaft = float(red.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0))
+    reach = edge(train, road, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c)
+    most, limit = float(reach.force_n), LIMITS[int(reach.limit)]
+    held = False
+    if throttle is None:
+        thrust, held = (load, True) if load <= most else (most, False)
+        current = float(train.current_for_output_a(thrust * road.wheel_radius_m, shaft))
+        name = "command" if held else limit
+        if current < 0.0 or thrust < 0.0:
+            current, name = max(current, 0.0), "command"
+    else:
+        part, which = train.largest_current(
+            shaft, emf_v, burst=burst, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=min(max(throttle, 0.0), 1.0)
+        )
+        current = float(part)
+        wanted = float(train.output_torque_nm(current, shaft)) / road.wheel_radius_m
+        name = LIMITS[int(which)] if throttle >= 1.0 or LIMITS[int(which)] != "motor_current" else "command"
+        if wanted > most:  # grip, lift or the drivetrain take their part
+            current = float(train.current_for_output_a(most * road.wheel_radius_m, shaft))
+            name = limit
+    shaft_nm = float(motor.shaft_torque_nm(current, shaft))
+    states = walk(stages, shaft, shaft_nm, motors=int(train.count)) if stages else [
+        ShaftState(name="motor", speed_rad_s=shaft, torque_nm=shaft_nm, loss_w=0.0)
+    ]
+    count = float(train.count)
+    output = states[-1]
+    thrust = count * output.torque_nm / road.wheel_radius_m
+    if red.one_way > 0 and output.torque_nm <= 0.0:
+        # the freewheel lets the vehicle roll: the motor stands, only idle power is used
+        shaft, shaft_nm, current, thrust = 0.0, 0.0, 0.0, 0.0
+        states = [ShaftState(name=s.name, speed_rad_s=0.0, torque_nm=0.0, loss_w=0.0) for s in states]
+    volts, pack_a, duty, in_phase = (float(x) for x in train.bus(current, shaft, emf_v, ohm))
+    c = train.controller
+    losses = Losses(
+        pack=ohm_loss(ohm, pack_a),
+        controller_idle=count * float(c.idle_w),
+        controller_switching=count * float(c.switching_v_per_v) * volts * abs(current),
+        controller_bridge=count * float(c.bridge_ohm) * current**2,
+        motor_copper=count * (float(motor.resistance_ohm) * current**2 + float(motor.brush_drop_v) * abs(current)),
+        motor_iron=count * float(motor.drag_nm(shaft)) * shaft,
+        reduction=count * sum(s.loss_w for s in states),
+    )
+    rolling, air, climb = (float(x) * speed_m_s for x in road.parts_n(speed_m_s, grade, headwind_m_s))
+    tread, chemical = thrust * speed_m_s, emf_v * pack_a
+    surplus = tread - rolling - air - climb
+    unaccounted = chemical - losses.total - rolling - air - climb - surplus
+    throughput = max(abs(chemical), abs(tread), losses.total, 1e-9)
+    return OperatingPoint(
+        speed_m_s=speed_m_s, grade=grade, headwind_m_s=headwind_m_s, thrust_n=thrust, load_n=load,
+        held=held and abs(thrust - load) <= 1e-6 * max(abs(load), 1.0), limit=name,
+        emf_v=emf_v, bus_v=volts, pack_a=pack_a, motor_current_a=current / motor.dc_per_motor_amp, dc_current_a=current,
+        duty=duty, motor_v=duty * volts, motor_rad_s=shaft, shaft_nm=shaft_nm, erpm=float(motor.erpm(shaft)),
+        shafts=tuple(states), chemical_w=chemical, bus_w=volts * pack_a,
+        motor_w=count * current * (in_phase - float(c.bridge_ohm) * current), shaft_w=count * shaft_nm * shaft,
+        tread_w=tread, rolling_w=rolling, air_w=air, climb_w=climb, surplus_w=surplus, losses=losses,
+        balance_error=abs(unaccounted) / throughput,
+    )
+
+
+def ohm_loss(ohm: float, current_a: float) -> float:
+    """R I^2 [W]."""
+    return float(ohm) * current_a**2
+
+
+def steady_range_m(
+    train: Powertrain, road: Road, *, speed_m_s: float, top: float, bottom: float, grade: float = 0.0, headwind_m_s: float = 0.0,
+    rider_w: float = 0.0, rider_efficiency: float = 0.97, steps: int = 20,
+) -> float:
+    """Distance [m] at a constant speed between two states of charge; 0 where the drive cannot hold the speed.
+
+    Steps through charge because pack current grows as the emf falls; 20 steps are within 0.1 %.  Continuous resistance.
+    """
+    force = float(road.resistance_n(speed_m_s, grade, headwind_m_s))
+    force = max(0.0, force - rider_efficiency * rider_w / speed_m_s) if force > 0 else force
+    shaft = float(train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0))
+    current = float(train.current_for_output_a(force * road.wheel_radius_m, shaft))
+    charges = bottom + (top - bottom) * (np.arange(steps) + 0.5) / steps
+    emf = train.pack.emf_v(charges)
+    volts, pack_a, duty, _ = train.bus(current, shaft, emf, train.pack_ohm(burst=False))
+    allowed, _ = train.largest_current(shaft, emf, burst=True)
+    good = (allowed >= current) & np.isfinite(volts)
+    share = (top - bottom) / steps * 3600.0 * train.pack.capacity_ah
+    with np.errstate(divide="ignore", invalid="ignore"):
+        metres = np.where(good, speed_m_s * share / pack_a, 0.0)
+    return float(np.sum(metres))
