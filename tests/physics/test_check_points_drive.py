@@ -59,7 +59,11 @@ class EnvelopeCheckPoints(unittest.TestCase):
                 self.assertEqual(LIMITS[int(steady.limit)], cont_limit)
 
     def test_e2_top_speed(self):
-        for name, expected in {"board": (14.05, 12.63, 11.52), "kart": (18.02, 16.47, 15.67), "bike": (15.48, 14.34, 13.36)}.items():
+        for name, expected in {
+            "board": (14.05, 12.63, 11.52),
+            "kart": (18.02, 16.47, 15.67),
+            "bike": (15.48, 14.34, 13.36),
+        }.items():
             train, road = DESIGNS[name]
             found = top_speed(train, road, train.pack.emf_v(np.array([1.0, 0.5, 0.1]))).speed_m_s
             for got, value in zip(found, expected, strict=True):
@@ -79,7 +83,13 @@ class EnvelopeCheckPoints(unittest.TestCase):
             current = float(train.current_for_output_a(force_of(road) * road.wheel_radius_m, shaft))
             self.near(current, amps)
             v, i_b, d, _ = train.bus(current, shaft, train.pack.emf_v(0.5), train.pack_ohm(False))
-            for got, expected in ((d, duty), (i_b, pack_a), (v, volts), (v * i_b, power), (force_of(road) * 8 / (v * i_b), eta)):
+            for got, expected in (
+                (d, duty),
+                (i_b, pack_a),
+                (v, volts),
+                (v * i_b, power),
+                (force_of(road) * 8 / (v * i_b), eta),
+            ):
                 self.near(got, expected, name)
 
     def test_e4_grade(self):
@@ -98,7 +108,8 @@ class EnvelopeCheckPoints(unittest.TestCase):
 
     def test_e6_brake(self):
         for name, force, limit, seconds, metres in (
-            ("board", 112.2, "battery_regen", 3.866, 16.91), ("kart", 327.3, "motor_regen", 3.668, 15.42),
+            ("board", 112.2, "battery_regen", 3.866, 16.91),
+            ("kart", 327.3, "motor_regen", 3.668, 15.42),
             ("bike", 62.51, "battery_regen", 10.71, 43.91),
         ):
             train, road = DESIGNS[name]
@@ -113,11 +124,13 @@ class EnvelopeCheckPoints(unittest.TestCase):
     def test_e7_e8_closed_forms(self):
         self.near(BOARD.current_at_pack_limit_a(60.0, 533.3, BOARD.pack.emf_v(0.5), BOARD.pack_ohm(True)), 36.51)
         from dataclasses import replace
+
         bare = replace(BOARD, motor=replace(BOARD.motor, inductance_h=0.0), controller=replace(BOARD.controller, idle_w=0.0))
         self.near(bare.current_at_full_duty_a(1e3, 640.0, bare.pack.emf_v(0.5), bare.pack_ohm(True)), 27.78)
 
     def test_e9_soft_duty(self):
         from dataclasses import replace
+
         soft = replace(BOARD, controller=replace(BOARD.controller, duty_soft=0.85))
         emf = soft.pack.emf_v(0.5)
         got = edge(soft, BOARD_ROAD, 12.0, emf)
@@ -128,6 +141,7 @@ class EnvelopeCheckPoints(unittest.TestCase):
 
     def test_e10_lift(self):
         from dataclasses import replace
+
         strong = replace(BOARD, controller=replace(BOARD.controller, motor_current_a=80.0))
         level = edge(strong, BOARD_ROAD, 2.0, strong.pack.emf_v(0.5))
         self.near(level.force_n, 308.9)

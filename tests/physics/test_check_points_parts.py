@@ -49,8 +49,12 @@ class MotorPoints(Case):
         self.near(eta, 0.9152)
         m = BOARD.motor
         self.near(m.current_for_torque_a(1.0, 5000 * math.tau / 60), 21.02)
-        for torque, row in ((1.0, {5000: 0.9087}), (0.5, {1500: 0.8710, 3500: 0.8853, 6000: 0.8730}),
-                            (1.5, {1500: 0.8127, 3500: 0.8915, 6000: 0.9133}), (2.5, {1500: 0.7398, 3500: 0.8584, 6000: 0.9001})):
+        for torque, row in (
+            (1.0, {5000: 0.9087}),
+            (0.5, {1500: 0.8710, 3500: 0.8853, 6000: 0.8730}),
+            (1.5, {1500: 0.8127, 3500: 0.8915, 6000: 0.9133}),
+            (2.5, {1500: 0.7398, 3500: 0.8584, 6000: 0.9001}),
+        ):
             for rpm, expected in row.items():
                 self.near(m.efficiency(torque, rpm * math.tau / 60), expected)
 
@@ -75,7 +79,9 @@ class ControllerPoints(Case):
     def test_b1_bridge_is_a_transformer(self):
         ideal = Motor(kv_rpm_per_v=60 / (math.tau * 0.12), resistance_ohm=1e-9)  # 100 rad/s takes 12 V: 0.30 of 40 V
         from dataclasses import replace
+
         from wattagon.physics.controller import Controller
+
         train = replace(BOARD, motor=ideal, count=1.0, controller=Controller(motor_current_a=100.0, bridge_ohm=0.0))
         volts, amps, duty, _ = train.bus(60.0, 100.0, 40.0, 1e-12)
         self.near(amps, 18.00)
@@ -85,9 +91,15 @@ class ControllerPoints(Case):
     def test_b2_balance(self):
         shaft = 2.4 * 8 / 0.045
         volts, amps, duty, _ = BOARD.bus(30.0, shaft, BOARD.pack.emf_v(0.5), BOARD.pack_ohm(True))
-        for got, expected in ((volts, 36.00), (amps, 38.69), (duty, 0.6477), (volts * amps, 1393.0),
-                              (2 * 0.052 * 900, 93.60), (2 * 0.0015 * volts * 30, 3.240),
-                              (BOARD.pack_ohm(True) * amps**2, 56.14)):
+        for got, expected in (
+            (volts, 36.00),
+            (amps, 38.69),
+            (duty, 0.6477),
+            (volts * amps, 1393.0),
+            (2 * 0.052 * 900, 93.60),
+            (2 * 0.0015 * volts * 30, 3.240),
+            (BOARD.pack_ohm(True) * amps**2, 56.14),
+        ):
             self.near(got, expected)
 
     def test_b3_cutback_fixed_point(self):
@@ -135,6 +147,7 @@ class PackPoints(Case):
             fine = pack.rest_volts(name, np.linspace(0, 1, 2001))
             self.near(np.trapezoid(fine, np.linspace(0, 1, 2001)), mean, name)
         from dataclasses import replace
+
         for train, warm, cold in ((BOARD, (0.03750, 0.01500), (0.07501, 0.03231)), (BIKE, (0.1410, 0.05600), (0.2945, 0.1206))):
             for celsius, expected in ((25.0, warm), (0.0, cold)):
                 p = replace(train.pack, temperature_c=celsius)
@@ -164,8 +177,12 @@ class PackPoints(Case):
 
     def test_c9_c10_charging(self):
         run = pack.charge_run(BIKE.pack, 0.15, 4.0, 4.20, 1.0)
-        for got, expected in ((run.constant_current_s, 10050), (run.constant_voltage_s, 597.0), (run.end_charge, 0.9975),
-                              (run.energy_in_wh, 621.3)):
+        for got, expected in (
+            (run.constant_current_s, 10050),
+            (run.constant_voltage_s, 597.0),
+            (run.end_charge, 0.9975),
+            (run.energy_in_wh, 621.3),
+        ):
             self.assertAlmostEqual(got, expected, delta=0.005 * expected)
         self.near(pack.voltage_phase_s(0.20, 13.6, 22.4, 4.0, 0.68), 774.6)
 
@@ -185,20 +202,24 @@ class RoadPoints(Case):
         self.assertLess(BOARD_ROAD.parts_n(2.0, 0.0, -5.0)[1], 0)  # a fast tailwind pushes
 
     def test_d3_d4(self):
-        for name, masses, caps in (("board", (91.75, 91.89), (4943, 308.9, 170.4, 353.0)),
-                                   ("kart", (179.0, 179.4), (1568, 1843, 734.5, 2764)),
-                                   ("bike", (112.2, 112.2), (1357, 472.6, 257.9, 637.0))):
+        for name, masses, caps in (
+            ("board", (91.75, 91.89), (4943, 308.9, 170.4, 353.0)),
+            ("kart", (179.0, 179.4), (1568, 1843, 734.5, 2764)),
+            ("bike", (112.2, 112.2), (1357, 472.6, 257.9, 637.0)),
+        ):
             train, road = DESIGNS[name]
             rotors = train.count * train.motor.rotor_inertia_kg_m2
             for braking, expected in zip((False, True), masses, strict=True):
                 self.near(road.moving_mass_kg(rotors, train.reduction.ratio, train.reduction.efficiency, braking), expected)
             drive, brake = road.thrust_caps(0.0), road.brake_caps(0.0)
-            for got, expected in zip((drive["traction"], drive["wheel_lift"], brake["traction"], brake["pitch_over"]), caps,
-                                     strict=True):
+            for got, expected in zip(
+                (drive["traction"], drive["wheel_lift"], brake["traction"], brake["pitch_over"]), caps, strict=True
+            ):
                 self.near(got, expected, name)
 
     def test_d5_d6(self):
         from dataclasses import replace
+
         self.near(replace(BOARD_ROAD, driven_share=0.5).thrust_caps(0.0)["traction"], 308.9)
         front, rear = BOARD_ROAD.axle_loads_n(200.0, 0.10)
         self.near(front, 143.2)
@@ -235,7 +256,9 @@ class HeatPoints(Case):
     def test_f5_to_f8_and_f11_continuous(self):
         def held(v, heat=BOARD.heat, air=25.0):
             return heat.continuous_current_a(BOARD.motor, 2.4 * v / 0.045, v, air)
+
         from dataclasses import replace
+
         for v, amps in ((2.0, 30.12), (5.0, 30.87), (10.0, 29.76)):
             self.near(held(v), amps)
         self.near(held(5.0, air=40.0), 27.97)

@@ -58,14 +58,14 @@ def brake_force(
     by_battery = _current_at_bus_power(train, volts * c.regen_battery_current_a, shaft, volts)
     room = np.maximum(c.bus_max_v - emf_v, 0.0)
     to_ceiling = np.minimum(room / np.maximum(ohm, 1e-12), 1e6)
-    by_bus = _current_at_bus_power(train, np.minimum(c.bus_max_v, 1e4) * to_ceiling / train.count, shaft, np.minimum(c.bus_max_v, 1e4))
+    by_bus = _current_at_bus_power(
+        train, np.minimum(c.bus_max_v, 1e4) * to_ceiling / train.count, shaft, np.minimum(c.bus_max_v, 1e4)
+    )
     limits = {"motor_regen": by_motor, "battery_regen": by_battery, "bus_overvoltage": by_bus}
     forces: dict[str, Num] = {}
     for name, current in limits.items():
         finite = np.minimum(current, 1e6)
-        torque = red.torque_ratio * (
-            train.motor.shaft_torque_nm(-finite, shaft) - red.drag_back_nm
-        ) / red.efficiency
+        torque = red.torque_ratio * (train.motor.shaft_torque_nm(-finite, shaft) - red.drag_back_nm) / red.efficiency
         forces[name] = -train.count * torque / road.wheel_radius_m
     forces.update(road.brake_caps(grade))
     forces["drivetrain"] = train.count * red.torque_ratio * red.torque_capacity_nm / red.efficiency / road.wheel_radius_m

@@ -27,8 +27,16 @@ class Edge:
 
 
 def edge(
-    train: Powertrain, load: Load, speed_m_s: Num, emf_v: Num, *, burst: bool = True, grade: Num = 0.0, air_c: Num = 25.0,
-    motor_share: Num = 1.0, caps: bool = True,
+    train: Powertrain,
+    load: Load,
+    speed_m_s: Num,
+    emf_v: Num,
+    *,
+    burst: bool = True,
+    grade: Num = 0.0,
+    air_c: Num = 25.0,
+    motor_share: Num = 1.0,
+    caps: bool = True,
 ) -> Edge:
     """Largest thrust [N] at speeds of any shape that broadcasts with the train's fields and the pack emf.
 
@@ -37,9 +45,7 @@ def edge(
     """
     load_caps = load.thrust_caps(grade) if caps else {}
     if not load.kinematic:
-        return _edge_by_thrust(
-            train, load, speed_m_s, emf_v, burst=burst, air_c=air_c, motor_share=motor_share, caps=load_caps
-        )
+        return _edge_by_thrust(train, load, speed_m_s, emf_v, burst=burst, air_c=air_c, motor_share=motor_share, caps=load_caps)
     shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0)
     current, limit = train.largest_current(
         shaft, emf_v, burst=burst, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share
@@ -50,8 +56,10 @@ def edge(
     capacity = train.count * red.torque_ratio * red.efficiency * red.torque_capacity_nm / per_newton
     force, limit = _capped(force, limit, {"drivetrain": capacity, **load_caps})
     return Edge(
-        speed_m_s=np.broadcast_to(np.asarray(speed_m_s, dtype=float), force.shape), force_n=np.maximum(force, 0.0),
-        limit=limit, dc_current_a=current,
+        speed_m_s=np.broadcast_to(np.asarray(speed_m_s, dtype=float), force.shape),
+        force_n=np.maximum(force, 0.0),
+        limit=limit,
+        dc_current_a=current,
     )
 
 
@@ -65,7 +73,14 @@ def _capped(force: Num, limit: NDArray[np.intp], caps: dict[str, Num]) -> tuple[
 
 
 def _edge_by_thrust(
-    train: Powertrain, load: Load, speed_m_s: Num, emf_v: Num, *, burst: bool, air_c: Num, motor_share: Num,
+    train: Powertrain,
+    load: Load,
+    speed_m_s: Num,
+    emf_v: Num,
+    *,
+    burst: bool,
+    air_c: Num,
+    motor_share: Num,
     caps: dict[str, Num],
 ) -> Edge:
     shape = np.broadcast_shapes(np.shape(speed_m_s), np.shape(emf_v), np.shape(train.motor.kv_rpm_per_v))
@@ -86,7 +101,9 @@ def _edge_by_thrust(
         low, high = np.where(good, middle, low), np.where(good, high, middle)
     force, limit = _capped(low, limit, caps)
     return Edge(
-        speed_m_s=np.broadcast_to(np.asarray(speed_m_s, dtype=float), force.shape), force_n=force, limit=limit,
+        speed_m_s=np.broadcast_to(np.asarray(speed_m_s, dtype=float), force.shape),
+        force_n=force,
+        limit=limit,
         dc_current_a=current,
     )
 
@@ -108,8 +125,15 @@ def search_ceiling_m_s(train: Powertrain, load: Load, emf_v: Num) -> Num:
 
 
 def top_speed(
-    train: Powertrain, load: Load, emf_v: Num, *, grade: Num = 0.0, headwind_m_s: Num = 0.0, burst: bool = True,
-    air_c: Num = 25.0, coarse: int = 48,
+    train: Powertrain,
+    load: Load,
+    emf_v: Num,
+    *,
+    grade: Num = 0.0,
+    headwind_m_s: Num = 0.0,
+    burst: bool = True,
+    air_c: Num = 25.0,
+    coarse: int = 48,
 ) -> TopSpeed:
     """First speed, scanning upwards from rest, at which the largest thrust falls to the load; broadcasts over all inputs.
 
@@ -146,8 +170,15 @@ def top_speed(
 
 
 def time_to_speed(
-    train: Powertrain, load: Load, emf_v: Num, target_m_s: Num, *, grade: Num = 0.0, headwind_m_s: Num = 0.0,
-    air_c: Num = 25.0, points: int = 161,
+    train: Powertrain,
+    load: Load,
+    emf_v: Num,
+    target_m_s: Num,
+    *,
+    grade: Num = 0.0,
+    headwind_m_s: Num = 0.0,
+    air_c: Num = 25.0,
+    points: int = 161,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """(seconds, metres) from rest to a speed at full command; inf where it is never reached.
 

@@ -159,16 +159,12 @@ def best_efficiency(volts: Num, no_load_a: Num, resistance_ohm: Num) -> tuple[Nu
     return np.sqrt(no_load_a * volts / resistance_ohm), (1.0 - np.sqrt(no_load_a * resistance_ohm / volts)) ** 2
 
 
-def unequal_pair_current_a(
-    constant_nm_per_a: Num, mismatch: Num, speed_rad_s: Num, resistance_ohm: Num
-) -> Num:
+def unequal_pair_current_a(constant_nm_per_a: Num, mismatch: Num, speed_rad_s: Num, resistance_ohm: Num) -> Num:
     """Current difference [A] of two motors on one rigid axle at a common duty whose K differ by the share `mismatch`."""
     return constant_nm_per_a * mismatch * speed_rad_s / resistance_ohm
 
 
-def kv_for_duty(
-    duty: Num, bus_v: Num, speed_rad_s: Num, electromagnetic_nm: Num, figure_of_merit: Num
-) -> Num:
+def kv_for_duty(duty: Num, bus_v: Num, speed_rad_s: Num, electromagnetic_nm: Num, figure_of_merit: Num) -> Num:
     """kv [rpm/V] that runs a frame of given K^2/R at `duty`: K = D V/(w + T/M).  Source: V_q = K w + R T/K, R = K^2/M."""
     constant = duty * bus_v / (speed_rad_s + electromagnetic_nm / figure_of_merit)
     return 60.0 / (math.tau * constant)

@@ -116,7 +116,7 @@ class Pack:
 
     def chemical_wh(self, top: float = 1.0, bottom: float = 0.0) -> Num:
         """Energy at rest voltage [Wh] between two states of charge; exact for the piecewise linear curve."""
-        inner = _CHARGE[(_CHARGE > bottom) & (_CHARGE < top)]
+        inner = _CHARGE[(bottom < _CHARGE) & (top > _CHARGE)]
         points = np.concatenate([[bottom], inner, [top]])
         mean = float(np.trapezoid(rest_volts(self.chemistry, points), points))
         return self.capacity_ah * self.series * mean
@@ -181,7 +181,9 @@ class ChargeRun:
     energy_in_wh: float
 
 
-def charge_run(pack: Pack, start: float, current_a: float, limit_v_per_cell: float, stop_a: float, step_s: float = 0.5) -> ChargeRun:
+def charge_run(
+    pack: Pack, start: float, current_a: float, limit_v_per_cell: float, stop_a: float, step_s: float = 0.5
+) -> ChargeRun:
     """Charge from `start` at a current to a voltage limit, then hold it until the current falls to stop_a.
 
     Uses R0 + R1 and wiring; diffusion makes a real tail 1.3 to 2 times longer.

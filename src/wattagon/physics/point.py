@@ -7,8 +7,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numpy.typing import NDArray
 
+from wattagon.physics.arrays import Num, deepen
 from wattagon.physics.envelope import edge
+from wattagon.physics.load import Load
 from wattagon.physics.powertrain import LIMITS, Powertrain
 from wattagon.physics.reduction import ShaftState, Stage, walk
 from wattagon.physics.road import Road
@@ -80,8 +83,17 @@ class OperatingPoint:
 
 
 def operating_point(
-    train: Powertrain, road: Road, stages: Sequence[Stage], *, speed_m_s: float, emf_v: float, grade: float = 0.0,
-    headwind_m_s: float = 0.0, throttle: float | None = None, burst: bool = True, air_c: float = 25.0,
+    train: Powertrain,
+    road: Road,
+    stages: Sequence[Stage],
+    *,
+    speed_m_s: float,
+    emf_v: float,
+    grade: float = 0.0,
+    headwind_m_s: float = 0.0,
+    throttle: float | None = None,
+    burst: bool = True,
+    air_c: float = 25.0,
 ) -> OperatingPoint:
     """The point that holds a speed, or the one a throttle of 0 to 1 gives (a share of the motor-current limit).
 
@@ -112,9 +124,11 @@ def operating_point(
             current = float(train.current_for_output_a(most * road.wheel_radius_m, shaft))
             name = limit
     shaft_nm = float(motor.shaft_torque_nm(current, shaft))
-    states = walk(stages, shaft, shaft_nm, motors=int(train.count)) if stages else [
-        ShaftState(name="motor", speed_rad_s=shaft, torque_nm=shaft_nm, loss_w=0.0)
-    ]
+    states = (
+        walk(stages, shaft, shaft_nm, motors=int(train.count))
+        if stages
+        else [ShaftState(name="motor", speed_rad_s=shaft, torque_nm=shaft_nm, loss_w=0.0)]
+    )
     count = float(train.count)
     output = states[-1]
     thrust = count * output.torque_nm / road.wheel_radius_m
@@ -139,13 +153,34 @@ def operating_point(
     unaccounted = chemical - losses.total - rolling - air - climb - surplus
     throughput = max(abs(chemical), abs(tread), losses.total, 1e-9)
     return OperatingPoint(
-        speed_m_s=speed_m_s, grade=grade, headwind_m_s=headwind_m_s, thrust_n=thrust, load_n=load,
-        held=held and abs(thrust - load) <= 1e-6 * max(abs(load), 1.0), limit=name,
-        emf_v=emf_v, bus_v=volts, pack_a=pack_a, motor_current_a=current / motor.dc_per_motor_amp, dc_current_a=current,
-        duty=duty, motor_v=duty * volts, motor_rad_s=shaft, shaft_nm=shaft_nm, erpm=float(motor.erpm(shaft)),
-        shafts=tuple(states), chemical_w=chemical, bus_w=volts * pack_a,
-        motor_w=count * current * (in_phase - float(c.bridge_ohm) * current), shaft_w=count * shaft_nm * shaft,
-        tread_w=tread, rolling_w=rolling, air_w=air, climb_w=climb, surplus_w=surplus, losses=losses,
+        speed_m_s=speed_m_s,
+        grade=grade,
+        headwind_m_s=headwind_m_s,
+        thrust_n=thrust,
+        load_n=load,
+        held=held and abs(thrust - load) <= 1e-6 * max(abs(load), 1.0),
+        limit=name,
+        emf_v=emf_v,
+        bus_v=volts,
+        pack_a=pack_a,
+        motor_current_a=current / motor.dc_per_motor_amp,
+        dc_current_a=current,
+        duty=duty,
+        motor_v=duty * volts,
+        motor_rad_s=shaft,
+        shaft_nm=shaft_nm,
+        erpm=float(motor.erpm(shaft)),
+        shafts=tuple(states),
+        chemical_w=chemical,
+        bus_w=volts * pack_a,
+        motor_w=count * current * (in_phase - float(c.bridge_ohm) * current),
+        shaft_w=count * shaft_nm * shaft,
+        tread_w=tread,
+        rolling_w=rolling,
+        air_w=air,
+        climb_w=climb,
+        surplus_w=surplus,
+        losses=losses,
         balance_error=abs(unaccounted) / throughput,
     )
 
@@ -156,23 +191,35 @@ def ohm_loss(ohm: float, current_a: float) -> float:
 
 
 def steady_range_m(
-    train: Powertrain, road: Road, *, speed_m_s: float, top: float, bottom: float, grade: float = 0.0, headwind_m_s: float = 0.0,
-    rider_w: float = 0.0, rider_efficiency: float = 0.97, steps: int = 20,
-) -> float:
-    """Distance [m] at a constant speed between two states of charge; 0 where the drive cannot hold the speed.
+    train: Powertrain,
+    load: Load,
+    *,
+    speed_m_s: Num,
+    top: float,
+    bottom: float,
+    grade: Num = 0.0,
+    headwind_m_s: Num = 0.0,
+    rider_w: Num = 0.0,
+    rider_efficiency: float = 0.97,
+    steps: int = 20,
+) -> NDArray[np.float64]:
+    """Distance [m] at a constant speed between two states of charge; broadcasts.
 
-    Steps through charge because pack current grows as the emf falls; 20 steps are within 0.1 %.  Continuous resistance.
+    Steps through charge because pack current grows as the emf falls; 20 steps are within 0.1 %.  Steady resistance; what the
+    drive cannot hold at a state of charge adds no distance.  For a load on wheels.
     """
-    force = float(road.resistance_n(speed_m_s, grade, headwind_m_s))
-    force = max(0.0, force - rider_efficiency * rider_w / speed_m_s) if force > 0 else force
-    shaft = float(train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0))
-    current = float(train.current_for_output_a(force * road.wheel_radius_m, shaft))
+    force = np.asarray(load.resistance_n(speed_m_s, grade, headwind_m_s), dtype=float)
+    force = np.where(force > 0, np.maximum(0.0, force - rider_efficiency * rider_w / speed_m_s), force)
+    shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, force)
+    current = np.asarray(train.current_for_output_a(load.shaft_torque_nm(speed_m_s, force), shaft))[..., np.newaxis]
+    deep = deepen(train)
     charges = bottom + (top - bottom) * (np.arange(steps) + 0.5) / steps
-    emf = train.pack.emf_v(charges)
-    volts, pack_a, duty, _ = train.bus(current, shaft, emf, train.pack_ohm(burst=False))
-    allowed, _ = train.largest_current(shaft, emf, burst=True)
-    good = (allowed >= current) & np.isfinite(volts)
-    share = (top - bottom) / steps * 3600.0 * train.pack.capacity_ah
-    with np.errstate(divide="ignore", invalid="ignore"):
-        metres = np.where(good, speed_m_s * share / pack_a, 0.0)
-    return float(np.sum(metres))
+    emf = deep.pack.emf_v(charges)
+    deep_shaft = np.asarray(shaft, dtype=float)[..., np.newaxis]
+    volts, pack_a, _, _ = deep.bus(current, deep_shaft, emf, deep.pack_ohm(burst=False))
+    allowed, _ = deep.largest_current(deep_shaft, emf, burst=True)
+    good = (allowed >= current) & np.isfinite(volts) & (pack_a > 0)
+    coulombs = (top - bottom) / steps * 3600.0 * np.asarray(deep.pack.capacity_ah)
+    speed = np.asarray(speed_m_s, dtype=float)[..., np.newaxis]
+    metres = np.where(good, speed * coulombs / np.where(good, pack_a, 1.0), 0.0)
+    return metres.sum(axis=-1)

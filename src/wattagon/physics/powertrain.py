@@ -17,8 +17,16 @@ from wattagon.physics.thermal import MotorHeat
 
 NEWTON_STEPS = 6  # from above on a concave function; five reach 1e-12, see the test against bisection
 LIMITS = (
-    "motor_current", "erpm", "duty", "battery_current", "pack_current", "low_voltage", "thermal",
-    "drivetrain", "traction", "wheel_lift",
+    "motor_current",
+    "erpm",
+    "duty",
+    "battery_current",
+    "pack_current",
+    "low_voltage",
+    "thermal",
+    "drivetrain",
+    "traction",
+    "wheel_lift",
 )
 INDEX = {name: k for k, name in enumerate(LIMITS)}
 
@@ -129,16 +137,20 @@ class Powertrain:
             power_slope = n * (in_phase + ohm * current)
             value = emf_v - total / duty - pack_ohm * (duty * power / total + n * c.switching_v_per_v * current)
             share = duty / total
-            change = slope / duty + pack_ohm * (
-                share * (power_slope - power * slope / total) + n * c.switching_v_per_v
-            )
+            change = slope / duty + pack_ohm * (share * (power_slope - power * slope / total) + n * c.switching_v_per_v)
             if soft:
                 change = change + taper * total / duty**2 - pack_ohm * taper * power / total
             current = np.maximum(current + value / change, 0.0)
         return np.where(room > 0.0, current, 0.0)
 
     def largest_current(
-        self, shaft_rad_s: Num, emf_v: Num, *, burst: bool = True, vehicle_m_s: Num = 0.0, air_c: Num = 25.0,
+        self,
+        shaft_rad_s: Num,
+        emf_v: Num,
+        *,
+        burst: bool = True,
+        vehicle_m_s: Num = 0.0,
+        air_c: Num = 25.0,
         motor_share: Num = 1.0,
     ) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
         """(largest DC-equivalent motor current [A], index into LIMITS of what binds) at a shaft speed and pack emf.

@@ -80,8 +80,13 @@ def combine(stages: Sequence[Stage], *, motors: int = 1, torque_capacity_nm: flo
         ratio *= stage.ratio / (1.0 - stage.creep)
         efficiency *= stage.efficiency
     return Reduction(
-        ratio=ratio, torque_ratio=torque_ratio, efficiency=efficiency, drag_nm=drag, drag_back_nm=drag_back,
-        one_way=float(any(stage.one_way for stage in stages)), torque_capacity_nm=torque_capacity_nm,
+        ratio=ratio,
+        torque_ratio=torque_ratio,
+        efficiency=efficiency,
+        drag_nm=drag,
+        drag_back_nm=drag_back,
+        one_way=float(any(stage.one_way for stage in stages)),
+        torque_capacity_nm=torque_capacity_nm,
     )
 
 
@@ -122,3 +127,8 @@ def walk(stages: Sequence[Stage], speed_rad_s: float, shaft_torque_nm: float, *,
 def belt_teeth_factor(teeth_in_mesh: Num) -> Num:
     """Share of a belt's capacity left with few teeth in mesh: 1 from six, else 1 - 0.2 (6 - z).  Source: ISO 5295."""
     return np.clip(1.0 - 0.2 * (6.0 - np.asarray(teeth_in_mesh, dtype=float)), 0.0, 1.0)
+
+
+def belt_capacity_n(tension_n_per_mm: Num, width_mm: Num) -> Num:
+    """Working pull of a belt [N]: Ta b_ref (b/b_ref)^1.14, b_ref 25.4 mm; narrow belts carry less per mm (ISO 5295)."""
+    return tension_n_per_mm * 25.4 * (width_mm / 25.4) ** 1.14

@@ -78,67 +78,84 @@ class MotorHeat:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Warming:
-    """Two exponentials from a start to a steady state at constant current, speed and air; the R(T) feedback is exact."""
+    """Two exponentials from a start to a steady state at constant current, speed and air; the R(T) feedback is exact.
 
-    rates: NDArray[np.float64]  # eigenvalues [1/s], slow (or growing) one first
-    steady_c: tuple[float, float]  # winding, case; without meaning when rates[0] >= 0
-    _amplitude: NDArray[np.float64]  # (2 rates, 2 nodes), K
+    All members share one shape; rates are 1/s, the slow (or growing) one first; steady values mean nothing where it is >= 0.
+    """
 
-    def at(self, time_s: Num) -> tuple[Num, Num]:
+    rates: tuple[NDArray[np.float64], NDArray[np.float64]]
+    steady_c: tuple[NDArray[np.float64], NDArray[np.float64]]  # winding, case
+    amplitude_k: tuple[tuple[NDArray[np.float64], NDArray[np.float64]], tuple[NDArray[np.float64], NDArray[np.float64]]]
+
+    def at(self, time_s: Num) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
         """(winding, case) [C] after time_s; inf where a runaway has left the range of numbers."""
-        t = np.asarray(time_s, dtype=float)
         with np.errstate(over="ignore", invalid="ignore"):
-            grow = [np.exp(rate * t) for rate in self.rates]
-            w, c = (
-                self.steady_c[k] + self._amplitude[0, k] * grow[0] + self._amplitude[1, k] * grow[1] for k in (0, 1)
-            )
-        return np.where(np.isnan(w), np.inf, w), np.where(np.isnan(c), np.inf, c)
+            first, second = (np.exp(rate * time_s) for rate in self.rates)
+            both = [self.steady_c[k] + self.amplitude_k[0][k] * first + self.amplitude_k[1][k] * second for k in (0, 1)]
+        return np.where(np.isnan(both[0]), np.inf, both[0]), np.where(np.isnan(both[1]), np.inf, both[1])
 
-    def time_to_s(self, limit_c: float) -> float:
-        """Seconds until the winding first reaches limit_c; inf if it never does, 0 if it is there already."""
-        if self.at(0.0)[0] >= limit_c:
-            return 0.0
-        slow = abs(float(self.rates[0]))
-        horizon = min(20.0 / slow if slow > 0 else 1e6, 1e6)
-        times = np.concatenate([[0.0], np.geomspace(0.05, max(horizon, 1.0), 400)])
-        over = np.asarray(self.at(times)[0]) >= limit_c
-        if not over.any():
-            return math.inf
-        first = int(np.argmax(over))
-        low, high = float(times[first - 1]), float(times[first])
-        for _ in range(60):
-            middle = 0.5 * (low + high)
-            low, high = (low, middle) if self.at(middle)[0] >= limit_c else (middle, high)
-        return high
+    def time_to_s(self, limit_c: Num) -> NDArray[np.float64]:
+        """Seconds until the winding FIRST reaches limit_c; inf if it never does, 0 if it is there already.
+
+        From a warm start the winding can overshoot and return, so times are scanned (geometric grid to 20 slow time constants,
+        refined twice) and not solved for.
+        """
+        deep = Warming(
+            rates=(self.rates[0][..., np.newaxis], self.rates[1][..., np.newaxis]),
+            steady_c=(self.steady_c[0][..., np.newaxis], self.steady_c[1][..., np.newaxis]),
+            amplitude_k=tuple(tuple(x[..., np.newaxis] for x in row) for row in self.amplitude_k),  # type: ignore[arg-type]
+        )
+        limit = np.asarray(limit_c, dtype=float)[..., np.newaxis]
+        horizon = np.clip(20.0 / np.maximum(np.abs(deep.rates[0]), 1e-9), 1.0, 1e6)
+        low = np.zeros_like(horizon)
+        times = np.concatenate([low, horizon ** np.linspace(-1.0, 1.0, 120)], axis=-1)
+        never = at_once = np.zeros(horizon.shape[:-1], dtype=bool)
+        for round_ in range(3):
+            over = deep.at(times)[0] >= limit
+            if round_ == 0:
+                never, at_once = ~over.any(axis=-1), over[..., 0]
+            at = np.maximum(np.argmax(over, axis=-1), 1)[..., np.newaxis]
+            low, high = np.take_along_axis(times, at - 1, axis=-1), np.take_along_axis(times, at, axis=-1)
+            times = low + (high - low) * np.linspace(0.0, 1.0, 25)
+        return np.where(at_once, 0.0, np.where(never, np.inf, high[..., 0]))
 
 
 def warming(
-    motor: Motor, heat: MotorHeat, dc_current_a: float, shaft_rad_s: float, speed_m_s: float, *,
-    air_c: float = 25.0, winding_c: float | None = None, case_c: float | None = None,
+    motor: Motor,
+    heat: MotorHeat,
+    dc_current_a: Num,
+    shaft_rad_s: Num,
+    speed_m_s: Num,
+    *,
+    air_c: Num = 25.0,
+    winding_c: Num | None = None,
+    case_c: Num | None = None,
 ) -> Warming:
-    """How one motor warms at constant current, from the air's temperature unless a start is given [C]."""
-    iron = float(motor.drag_nm(shaft_rad_s) * shaft_rad_s)
-    g = float(heat.case_w_per_k(speed_m_s))
-    r_wc, c_w, c_c = (float(x) for x in (heat.winding_to_case_k_per_w, heat.winding_j_per_k, heat.case_j_per_k))
-    r20, square = float(motor.resistance_ohm), dc_current_a**2
-    brush = float(motor.brush_drop_v) * abs(dc_current_a)
-    r_air = r20 * (1.0 + COPPER_PER_K * (air_c - 20.0))
-    m = np.array([
-        [(-1.0 / r_wc + COPPER_PER_K * r20 * square) / c_w, 1.0 / (r_wc * c_w)],
-        [1.0 / (r_wc * c_c), -(1.0 / r_wc + g) / c_c],
-    ])
-    x_fe = float(heat.iron_in_winding)
-    q = np.array([(r_air * square + x_fe * iron + brush) / c_w, (1.0 - x_fe) * iron / c_c])
-    steady = -np.linalg.solve(m, q)
-    start = np.array([winding_c if winding_c is not None else air_c, case_c if case_c is not None else air_c]) - air_c
-    half, det = 0.5 * float(np.trace(m)), float(np.linalg.det(m))
-    root = math.sqrt(max(half * half - det, 0.0))
+    """How one motor warms at constant current, from the air's temperature unless a start is given [C]; broadcasts."""
+    iron = motor.drag_nm(shaft_rad_s) * shaft_rad_s
+    g = heat.case_w_per_k(speed_m_s)
+    square = np.asarray(dc_current_a, dtype=float) ** 2
+    feedback = COPPER_PER_K * motor.resistance_ohm * square
+    out = 1.0 / heat.winding_to_case_k_per_w
+    a = (feedback - out) / heat.winding_j_per_k
+    b = out / heat.winding_j_per_k + 0.0 * a
+    c = out / heat.case_j_per_k + 0.0 * a
+    d = -(out + g) / heat.case_j_per_k
+    r_air = motor.resistance_ohm * (1.0 + COPPER_PER_K * (air_c - 20.0))
+    brush = motor.brush_drop_v * np.abs(dc_current_a)
+    q1 = (r_air * square + heat.iron_in_winding * iron + brush) / heat.winding_j_per_k
+    q2 = (1.0 - heat.iron_in_winding) * iron / heat.case_j_per_k
+    det = a * d - b * c
+    det = np.where(np.abs(det) < 1e-18, 1e-18, det)  # exactly at runaway there is no steady state to name
+    steady = ((b * q2 - d * q1) / det, (c * q1 - a * q2) / det)
+    half = 0.5 * (a + d)
+    root = np.sqrt(np.maximum(half * half - det, 0.0))
     l1, l2 = half + root, half - root
-    away = start - steady
-    # projectors on the two eigenvectors
-    first = (m - l2 * np.eye(2)) @ away / (l1 - l2)
-    second = -(m - l1 * np.eye(2)) @ away / (l1 - l2)
+    away = tuple((air_c if start is None else start) - air_c - steady[k] for k, start in enumerate((winding_c, case_c)))
+    span = np.maximum(l1 - l2, 1e-18)
+    first = (((a - l2) * away[0] + b * away[1]) / span, (c * away[0] + (d - l2) * away[1]) / span)
     return Warming(
-        rates=np.array([l1, l2]), steady_c=(float(steady[0] + air_c), float(steady[1] + air_c)),
-        _amplitude=np.array([first, second]),
+        rates=(np.asarray(l1), np.asarray(l2)),
+        steady_c=(np.asarray(steady[0] + air_c), np.asarray(steady[1] + air_c)),
+        amplitude_k=(first, (away[0] - first[0], away[1] - first[1])),
     )

@@ -1,0 +1,195 @@
+"""The stock catalogue: parts from the shipped CSV files and from the user's own folder."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from pathlib import Path
+from types import MappingProxyType
+from typing import Any, TypeVar, cast
+
+from wattagon.design import codec
+from wattagon.design.parts import (
+    PART_KINDS,
+    CellPart,
+    ControllerPart,
+    LoopPart,
+    MotorPart,
+    Part,
+    ProfilePart,
+    ToothedPart,
+    WheelPart,
+)
+from wattagon.design.tree import check_id
+from wattagon.errors import InputError, PathError
+from wattagon.physics.pack import CHEMISTRIES
+
+P = TypeVar("P", bound=Part)
+SHIPPED = Path(__file__).resolve().parent.parent / "stock" / "parts"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class BadRow:
+    """A row that was skipped: where, and the sentence why."""
+
+    file: str
+    line: int
+    reason: str
+
+    def __str__(self) -> str:
+        return f"{self.file}, line {self.line}: {self.reason}"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Catalogue:
+    """All parts by kind and id.  Later files win over earlier ones with the same id."""
+
+    parts: Mapping[str, Mapping[str, Part]]
+    bad_rows: tuple[BadRow, ...] = ()
+    stamp: tuple[tuple[str, float, int], ...] = field(default=(), compare=False)
+
+    def _get(self, kind: str, part_id: str) -> Part:
+        try:
+            return self.parts[kind][part_id]
+        except KeyError:
+            import difflib
+
+            near = difflib.get_close_matches(part_id, self.parts[kind], n=3, cutoff=0.3)
+            raise PathError(
+                f"stock has no {kind} called {part_id!r}" + (f"; near: {', '.join(near)}" if near else "")
+            ) from None
+
+    def motor(self, part_id: str) -> MotorPart:
+        return cast(MotorPart, self._get("motors", part_id))
+
+    def controller(self, part_id: str) -> ControllerPart:
+        return cast(ControllerPart, self._get("controllers", part_id))
+
+    def cell(self, part_id: str) -> CellPart:
+        return cast(CellPart, self._get("cells", part_id))
+
+    def wheel(self, part_id: str) -> WheelPart:
+        return cast(WheelPart, self._get("wheels", part_id))
+
+    def profile(self, part_id: str) -> ProfilePart:
+        return cast(ProfilePart, self._get("profiles", part_id))
+
+    def motors(self) -> list[MotorPart]:
+        return cast("list[MotorPart]", list(self.parts["motors"].values()))
+
+    def controllers(self) -> list[ControllerPart]:
+        return cast("list[ControllerPart]", list(self.parts["controllers"].values()))
+
+    def cells(self) -> list[CellPart]:
+        return cast("list[CellPart]", list(self.parts["cells"].values()))
+
+    def wheels(self) -> list[WheelPart]:
+        return cast("list[WheelPart]", list(self.parts["wheels"].values()))
+
+    def toothed(self, profile: str, role: str) -> list[ToothedPart]:
+        """Pulleys or sprockets of a family for a role (driver or driven), by teeth."""
+        every = cast("Iterable[ToothedPart]", self.parts["toothed"].values())
+        return sorted((p for p in every if p.profile == profile and p.role in (role, "both")), key=lambda p: p.teeth)
+
+    def loops(self, profile: str) -> list[LoopPart]:
+        """Belts or chain of a family, by length."""
+        every = cast("Iterable[LoopPart]", self.parts["loops"].values())
+        return sorted((p for p in every if p.profile == profile), key=lambda p: p.teeth)
+
+    def find(self, part_id: str) -> Part | None:
+        """A part of any kind by its id."""
+        for rows in self.parts.values():
+            if part_id in rows:
+                return rows[part_id]
+        return None
+
+
+def load(user_folder: Path | None = None) -> Catalogue:
+    """The shipped parts, then those of the user's folder (files named after the kinds, such as motors.csv).
+
+    Bad rows are skipped and reported with file and line; a missing folder is an empty one.
+    """
+    parts: dict[str, dict[str, Part]] = {kind: {} for kind in PART_KINDS}
+    bad: list[BadRow] = []
+    folders = [SHIPPED] + ([user_folder] if user_folder is not None and user_folder.is_dir() else [])
+    stamps: list[tuple[str, float, int]] = []
+    for folder in folders:
+        for kind, cls in PART_KINDS.items():
+            path = folder / f"{kind}.csv"
+            if not path.is_file():
+                continue
+            facts = path.stat()
+            stamps.append((str(path), facts.st_mtime, facts.st_size))
+            try:
+                text = path.read_text(encoding="utf-8-sig")
+            except (UnicodeDecodeError, OSError) as error:
+                bad.append(BadRow(file=path.name, line=0, reason=f"cannot be read as UTF-8 text ({error})"))
+                continue
+            rows, refused = read_rows(cls, text, path.name, "shipped" if folder is SHIPPED else "own")
+            parts[kind].update(rows)
+            bad.extend(refused)
+    frozen = MappingProxyType({kind: MappingProxyType(rows) for kind, rows in parts.items()})
+    return Catalogue(parts=frozen, bad_rows=tuple(bad), stamp=tuple(stamps))
+
+
+def stamp_of(user_folder: Path | None) -> tuple[tuple[str, float, int], ...]:
+    """What `load` would note of the files as they are now: a difference means they changed."""
+    found = []
+    for folder in [SHIPPED] + ([user_folder] if user_folder is not None and user_folder.is_dir() else []):
+        for kind in PART_KINDS:
+            path = folder / f"{kind}.csv"
+            if path.is_file():
+                facts = path.stat()
+                found.append((str(path), facts.st_mtime, facts.st_size))
+    return tuple(found)
+
+
+def read_rows(cls: type[P], text: str, file: str, source: str) -> tuple[dict[str, P], list[BadRow]]:
+    """(parts by id, refused rows) of one CSV text with a header line; lines beginning with # are comments."""
+    rows: dict[str, P] = {}
+    bad: list[BadRow] = []
+    reader = csv.reader(io.StringIO(text))
+    header: list[str] = []
+    try:
+        for cells in reader:
+            if not cells or cells[0].lstrip().startswith("#") or not any(cell.strip() for cell in cells):
+                continue
+            if not header:
+                header = [cell.strip() for cell in cells]
+                continue
+            try:
+                part = _row(cls, header, cells, source)
+            except InputError as refusal:
+                bad.append(BadRow(file=file, line=reader.line_num, reason=str(refusal)))
+                continue
+            rows[part.id] = part
+    except csv.Error as error:
+        bad.append(BadRow(file=file, line=reader.line_num, reason=f"not readable as CSV ({error})"))
+    return rows, bad
+
+
+def _row(cls: type[P], header: list[str], cells: list[str], source: str) -> P:
+    if len(cells) > len(header):
+        raise InputError("the row", f"{len(cells)} cells long", f"up to {len(header)}, as many as the header")
+    raw = {name: cell.strip() for name, cell in zip(header, cells, strict=False) if cell.strip()}
+    data: dict[str, Any] = {"source": source}
+    for item in codec.members(cls):
+        if item.name not in raw or item.name == "source":
+            continue
+        text = raw[item.name]
+        if item.type in (int, float):
+            try:
+                data[item.name] = float(text)
+            except ValueError:
+                raise InputError(item.name, repr(text), item.spec.accepted() if item.spec else "a number") from None
+        elif item.type is bool:
+            data[item.name] = text.lower() in ("1", "yes", "true")
+        else:
+            data[item.name] = text
+    part = codec.decode(cls, data)
+    check_id(part.id)
+    if isinstance(part, CellPart) and part.chemistry not in CHEMISTRIES:
+        raise InputError("chemistry", part.chemistry, ", ".join(CHEMISTRIES))
+    return part

@@ -1,0 +1,183 @@
+"""Goals judged: what each variant reaches, for one design or for many at once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattagon.design.tree import AMOUNT_DIMENSION, Goal, GoalKind
+from wattagon.physics.arrays import stack
+from wattagon.physics.envelope import edge, grade_held, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.point import steady_range_m
+from wattagon.physics.powertrain import Powertrain
+from wattagon.physics.road import Road
+from wattagon.physics.thermal import warming
+from wattagon.study.resolve import Resolved
+
+USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
+TIGHT = 0.05  # a goal met by less than this share is tight
+# kinds for which less is better
+LESS = {GoalKind.SPRINT, GoalKind.BUDGET, GoalKind.ADDED_MASS, GoalKind.SPEED_LIMIT, GoalKind.POWER_LIMIT}
+TARGET = {
+    GoalKind.TOP_SPEED: ("speed", "speed"),
+    GoalKind.CLIMB: ("speed", "speed"),
+    GoalKind.START: ("grade", "grade"),
+    GoalKind.SPRINT: ("time", "time"),
+    GoalKind.RANGE: ("distance", "distance"),
+    GoalKind.SPEED_LIMIT: ("speed", "speed"),
+}
+UNIT = {"speed": "m/s", "grade": "rise per run", "time": "s", "distance": "m", "money": "", "mass": "kg", "power": "W"}
+HEAT_SPEED_LEAST = 0.5  # m/s: below it a "held" climb is a standstill, and heat is judged at this speed
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class GoalResult:
+    """A goal with what the drive reaches, in SI."""
+
+    goal: Goal
+    target: float
+    reached: float
+    dimension: str
+
+    @property
+    def less_is_better(self) -> bool:
+        return self.goal.kind in LESS
+
+    @property
+    def margin(self) -> float:
+        """Room left as a share of the target; below 0 it is missed."""
+        if self.target == 0:
+            return 0.0 if self.reached <= 0 else (-1.0 if self.less_is_better else 1.0)
+        share = (self.reached - self.target) / self.target
+        return float(np.clip(-share if self.less_is_better else share, -10.0, 10.0))
+
+    @property
+    def met(self) -> bool:
+        return self.margin >= 0.0
+
+    @property
+    def unit(self) -> str:
+        return UNIT[self.dimension]
+
+
+def target_of(goal: Goal) -> tuple[float, str]:
+    """(target in SI, dimension) of a goal."""
+    name, dimension = TARGET.get(goal.kind, ("amount", AMOUNT_DIMENSION.get(goal.kind, "number")))
+    value = getattr(goal, name)
+    return float(value), dimension
+
+
+def _key(resolved: Resolved) -> tuple[object, ...]:
+    """Designs of equal key can be stacked into one record."""
+    train = resolved.train
+    return (train.motor.brushed, train.pack.chemistry, resolved.road.axle, bool(np.isinf(train.motor.saturation_a)))
+
+
+def group(designs: Sequence[Resolved]) -> list[tuple[list[int], Powertrain, Road]]:
+    """Designs stacked where they can be: (their positions, train and road with arrays of shape (n, 1))."""
+    groups: dict[tuple[object, ...], list[int]] = {}
+    for k, resolved in enumerate(designs):
+        groups.setdefault(_key(resolved), []).append(k)
+    return [
+        (members, stack([designs[k].train for k in members], 1), stack([designs[k].road for k in members], 1))
+        for members in groups.values()
+    ]
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outlook:
+    """What a batch of designs reaches: goals of shape (n, goals) in SI, and minutes of heat on the hardest climb (n,)."""
+
+    reached: NDArray[np.float64]
+    heat_s: NDArray[np.float64]  # seconds until a winding is too hot on the first climb goal; inf: never; nan: no such goal
+
+
+def outlook(designs: Sequence[Resolved], goals: Sequence[Goal]) -> Outlook:
+    """Judge the goals of a brief for many designs at once; the same equations as for one."""
+    reached = np.full((len(designs), len(goals)), np.nan)
+    heat = np.full(len(designs), np.nan)
+    for members, train, road in group(designs):
+        rows = np.array(members)
+        batch = [designs[k] for k in members]
+        air, wind = batch[0].air_c, batch[0].headwind_m_s
+        _speeds(train, road, goals, reached, rows, air, wind)
+        _others(train, road, goals, reached, rows, air, wind)
+        for k, goal in enumerate(goals):
+            if goal.kind is GoalKind.BUDGET:
+                reached[rows, k] = [design.cost for design in batch]
+            elif goal.kind is GoalKind.ADDED_MASS:
+                reached[rows, k] = [design.drive_mass_kg for design in batch]
+        climbs = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.CLIMB]
+        if climbs:
+            goal, at = goals[climbs[0]], climbs[0]
+            speed = np.clip(reached[rows, at], HEAT_SPEED_LEAST, goal.speed)[:, np.newaxis]
+            heat[rows] = time_until_hot(train, road, speed, goal.grade or 0.0, air, wind)[:, 0]
+    return Outlook(reached=reached, heat_s=heat)
+
+
+def _speeds(
+    train: Powertrain, road: Road, goals: Sequence[Goal], reached: NDArray[np.float64], rows: NDArray[np.intp], air: float,
+    wind: float,
+) -> None:  # fmt: skip
+    wanted = [k for k, goal in enumerate(goals) if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.SPEED_LIMIT)]
+    if not wanted:
+        return
+    # a limit is judged where the drive is fastest
+    charges = np.array([1.0 if goals[k].kind is GoalKind.SPEED_LIMIT else goals[k].charge for k in wanted])
+    grades = np.array([goals[k].grade or 0.0 if goals[k].kind is GoalKind.CLIMB else 0.0 for k in wanted])
+    emf = train.pack.emf_v(charges)
+    found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air)
+    reached[np.ix_(rows, wanted)] = found.speed_m_s
+
+
+def _others(
+    train: Powertrain, road: Road, goals: Sequence[Goal], reached: NDArray[np.float64], rows: NDArray[np.intp], air: float,
+    wind: float,
+) -> None:  # fmt: skip
+    for k, goal in enumerate(goals):
+        emf = train.pack.emf_v(goal.charge)
+        if goal.kind is GoalKind.START:
+            found = grade_held(train, road, emf, 0.0, headwind_m_s=wind, air_c=air)
+        elif goal.kind is GoalKind.SPRINT:
+            found = time_to_speed(train, road, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
+        elif goal.kind is GoalKind.RANGE:
+            top, bottom = USABLE_WINDOW
+            found = steady_range_m(train, road, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
+        elif goal.kind is GoalKind.POWER_LIMIT:
+            found = peak_bus_power_w(train, road)
+        else:
+            continue
+        flat = np.broadcast_to(np.asarray(found, dtype=float).reshape(np.shape(found)), (len(rows), 1))
+        reached[rows, k] = flat[:, 0]
+
+
+def peak_bus_power_w(train: Powertrain, road: Road) -> NDArray[np.float64]:
+    """The most the controllers take from a full pack at any speed [W], shape (n, 1)."""
+    from wattagon.physics.arrays import deepen
+
+    emf = np.asarray(train.pack.emf_v(1.0), dtype=float)
+    ceiling = np.asarray(search_ceiling_m_s(train, road, emf), dtype=float)
+    shape = np.broadcast_shapes(ceiling.shape, emf.shape, (1, 1))
+    deep, deep_road = deepen(train), deepen(road)
+    speeds = np.broadcast_to(ceiling, shape)[..., np.newaxis] * np.linspace(0.0, 1.0, 60)
+    deep_emf = np.broadcast_to(emf, shape)[..., np.newaxis]
+    reach = edge(deep, deep_road, speeds, deep_emf)
+    shaft = deep.reduction.ratio * deep_road.shaft_speed_rad_s(speeds, 0.0)
+    volts, amps, _, _ = deep.bus(reach.dc_current_a, shaft, deep_emf, deep.pack_ohm(True))
+    return np.nanmax(volts * amps, axis=-1)
+
+
+def time_until_hot(
+    train: Powertrain, road: Road, speed_m_s: NDArray[np.float64] | float, grade: float, air_c: float, wind: float
+) -> NDArray[np.float64]:
+    """Seconds from cold until a winding meets its limit while holding a speed on a grade; inf where it never does."""
+    assert train.heat is not None
+    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
+    force = road.resistance_n(speed_m_s, grade, wind)
+    ceiling = train.motor.dc_per_motor_amp * train.controller.motor_current_a
+    current = np.clip(train.current_for_output_a(force * road.wheel_radius_m, shaft), 0.0, ceiling)
+    state = warming(train.motor, train.heat, current, shaft, speed_m_s, air_c=air_c)
+    return state.time_to_s(train.heat.limit_c)
