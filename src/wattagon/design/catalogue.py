@@ -49,6 +49,8 @@ class Catalogue:
     parts: Mapping[str, Mapping[str, Part]]
     bad_rows: tuple[BadRow, ...] = ()
     stamp: tuple[tuple[str, float, int], ...] = field(default=(), compare=False)
+    # families sorted once: the levers ask for them at every step
+    _index: dict[tuple[str, str, str], list[Any]] = field(default_factory=dict, compare=False, repr=False)
 
     def _get(self, kind: str, part_id: str) -> Part:
         try:
@@ -90,13 +92,20 @@ class Catalogue:
 
     def toothed(self, profile: str, role: str) -> list[ToothedPart]:
         """Pulleys or sprockets of a family for a role (driver or driven), by teeth."""
-        every = cast("Iterable[ToothedPart]", self.parts["toothed"].values())
-        return sorted((p for p in every if p.profile == profile and p.role in (role, "both")), key=lambda p: p.teeth)
+        key = ("toothed", profile, role)
+        if key not in self._index:
+            every = cast("Iterable[ToothedPart]", self.parts["toothed"].values())
+            found = (p for p in every if p.profile == profile and p.role in (role, "both"))
+            self._index[key] = sorted(found, key=lambda p: p.teeth)
+        return cast("list[ToothedPart]", self._index[key])
 
     def loops(self, profile: str) -> list[LoopPart]:
         """Belts or chain of a family, by length."""
-        every = cast("Iterable[LoopPart]", self.parts["loops"].values())
-        return sorted((p for p in every if p.profile == profile), key=lambda p: p.teeth)
+        key = ("loops", profile, "")
+        if key not in self._index:
+            every = cast("Iterable[LoopPart]", self.parts["loops"].values())
+            self._index[key] = sorted((p for p in every if p.profile == profile), key=lambda p: p.teeth)
+        return cast("list[LoopPart]", self._index[key])
 
     def find(self, part_id: str) -> Part | None:
         """A part of any kind by its id."""

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import dataclasses
-import functools
 import types
 import typing
 from collections.abc import Mapping
@@ -29,9 +28,18 @@ class Member:
     default: Any
 
 
-@functools.cache
-def members(cls: type) -> tuple[Member, ...]:
+def members(cls: Any) -> tuple[Member, ...]:
     """Fields of a record class in order, `extra` left out."""
+    found = _MEMBERS.get(cls)
+    if found is None:
+        found = _MEMBERS[cls] = _members(cls)
+    return found
+
+
+_MEMBERS: dict[type, tuple[Member, ...]] = {}
+
+
+def _members(cls: Any) -> tuple[Member, ...]:
     hints = typing.get_type_hints(cls)
     found = []
     for item in dataclasses.fields(cls):

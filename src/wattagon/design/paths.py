@@ -11,7 +11,13 @@ from wattagon.design import codec
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Part, WheelPart
 from wattagon.design.quantity import Known, Quantity, Spec
 from wattagon.design.tree import (
-    AMOUNT_DIMENSION, ControllerChoice, Design, Goal, MotorChoice, PackChoice, WheelChoice,
+    AMOUNT_DIMENSION,
+    ControllerChoice,
+    Design,
+    Goal,
+    MotorChoice,
+    PackChoice,
+    WheelChoice,
 )  # fmt: skip
 from wattagon.errors import InputError, PathError
 
@@ -124,7 +130,7 @@ def _rebuilt(node: Any, names: list[str], value: Any, path: str) -> Any:
     if isinstance(node, tuple):
         index = _index(node, name)
         assert index is not None
-        return node[:index] + (_rebuilt(node[index], rest, value, path),) + node[index + 1 :]
+        return (*node[:index], _rebuilt(node[index], rest, value, path), *node[index + 1 :])
     try:
         if codec.member(type(node), name) is not None:
             return replace(node, **{name: _rebuilt(getattr(node, name), rest, value, path)})

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import fields, is_dataclass, replace
-from typing import Any, TypeAlias, TypeVar
+import functools
+from collections.abc import Hashable, Sequence
+from dataclasses import fields, is_dataclass
+from typing import Any, TypeAlias, TypeVar, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -25,6 +26,21 @@ def require(field: str, value: Any, ok: Any, accepted: str) -> None:
         raise InputError(field, value, accepted)
 
 
+@functools.cache
+def _names(cls: Hashable) -> tuple[str, ...]:
+    return tuple(item.name for item in fields(cast(Any, cls)))
+
+
+def _with(record: T, changes: dict[str, Any]) -> T:
+    """A copy with some fields changed and no check: the values come from records that were checked when they were made."""
+    if not changes:
+        return record
+    copy = object.__new__(type(record))
+    for name in _names(cast(Hashable, type(record))):
+        object.__setattr__(copy, name, changes[name] if name in changes else getattr(record, name))
+    return copy
+
+
 def stack(records: Sequence[T], dims: int) -> T:
     """One record whose float fields are arrays over `records`, shape (n, 1, ... ) with `dims` trailing axes of length 1.
 
@@ -33,31 +49,31 @@ def stack(records: Sequence[T], dims: int) -> T:
     """
     first = records[0]
     changes: dict[str, Any] = {}
-    for item in fields(first):  # type: ignore[arg-type]
-        values = [getattr(record, item.name) for record in records]
-        head = values[0]
-        if is_dataclass(head) and not isinstance(head, type):
-            if any(value is not head for value in values):
-                changes[item.name] = stack(values, dims)
-        elif isinstance(head, (int, float)) and not isinstance(head, bool):
+    for name in _names(cast(Hashable, type(first))):
+        head = getattr(first, name)
+        if head is None or isinstance(head, (str, bool, tuple)):
+            continue
+        values = [getattr(record, name) for record in records]
+        if isinstance(head, (int, float)):
             if any(value != head for value in values):
-                changes[item.name] = np.array(values, dtype=float).reshape((-1,) + (1,) * dims)
-        elif isinstance(head, np.ndarray):
-            # one array a record (for example the emf at three charge states): a leading axis, then its own
-            stacked = np.stack([np.broadcast_to(value, head.shape) for value in values])
-            changes[item.name] = stacked.reshape(stacked.shape + (1,) * (dims - head.ndim))
-    return replace(first, **changes) if changes else first  # type: ignore[type-var]
+                changes[name] = np.array(values, dtype=float).reshape((-1,) + (1,) * dims)
+        elif is_dataclass(head) and any(value is not head for value in values):
+            changes[name] = stack(values, dims)
+    return _with(first, changes)
 
 
 def deepen(record: T) -> T:
     """The same record with one more trailing axis on every array field, nested records included."""
     changes: dict[str, Any] = {}
-    for item in fields(record):  # type: ignore[arg-type]
-        value = getattr(record, item.name)
+    for name in _names(cast(Hashable, type(record))):
+        value = getattr(record, name)
+        if isinstance(value, (float, int, str, tuple)) or value is None:
+            continue
         if isinstance(value, np.ndarray):
-            changes[item.name] = value[..., np.newaxis]
-        elif is_dataclass(value) and not isinstance(value, type):
+            if value.ndim:
+                changes[name] = value[..., np.newaxis]
+        elif is_dataclass(value):
             deeper = deepen(value)
             if deeper is not value:
-                changes[item.name] = deeper
-    return replace(record, **changes) if changes else record  # type: ignore[type-var]
+                changes[name] = deeper
+    return _with(record, changes)

@@ -51,8 +51,9 @@ class Controller:
         """Share of the motor current left by the electrical-speed taper, 1 below its start, 0 from its end on."""
         if isinstance(self.erpm_end, float) and math.isinf(self.erpm_end):
             return 1.0
-        width = np.maximum(self.erpm_end - self.erpm_start, 1e-9)
-        return np.clip((self.erpm_end - erpm) / width, 0.0, 1.0)
+        known = np.isfinite(self.erpm_end)  # a stack of designs may mix rated and unrated controllers
+        end, start = np.where(known, self.erpm_end, 1.0), np.where(known, self.erpm_start, 0.0)
+        return np.where(known, np.clip((end - erpm) / np.maximum(end - start, 1e-9), 0.0, 1.0), 1.0)
 
     def cutback_current_a(self, limit_a: Num, emf_v: Num, pack_ohm: Num) -> Num:
         """Battery current [A] at which the low-voltage cutback settles, for a limit of the same meaning.

@@ -103,8 +103,7 @@ class Motor:
         with np.errstate(divide="ignore", invalid="ignore"):
             # I/(1+x^4)^(1/4) = y has the closed inverse x^4 = y^4/(1-y^4)
             ratio = share**4 / (1.0 - share**4)
-            saturated = np.sign(current) * self.saturation_a * np.where(share < 1.0, np.abs(ratio), np.inf) ** 0.25
-        return saturated
+            return np.sign(current) * self.saturation_a * np.where(share < 1.0, np.abs(ratio), np.inf) ** 0.25
 
     def in_phase_volts(self, dc_current_a: Num, speed_rad_s: Num, extra_ohm: Num = 0.0) -> Num:
         """V_q = K w + R I (+ brush drop), the part of the voltage that carries power [V]; extra_ohm is the bridge."""

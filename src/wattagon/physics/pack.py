@@ -42,12 +42,12 @@ def rest_volts(chemistry: str, charge: Num) -> NDArray[np.float64]:
     """
     if chemistry not in _CURVES:
         raise InputError("chemistry", chemistry, ", ".join(CHEMISTRIES))
-    return np.interp(charge, _CHARGE, _CURVES[chemistry])
+    return np.asarray(np.interp(charge, _CHARGE, _CURVES[chemistry]))
 
 
 def charge_at(chemistry: str, rest_v: Num) -> NDArray[np.float64]:
     """State of charge 0 to 1 of one cell at rest [V]."""
-    return np.interp(rest_v, _CURVES[chemistry], _CHARGE)
+    return np.asarray(np.interp(rest_v, _CURVES[chemistry], _CHARGE))
 
 
 def warm_resistance(ohm_at_25c: Num, temperature_c: Num, b_kelvin: Num = RESISTANCE_TEMPERATURE_K) -> Num:
@@ -189,7 +189,7 @@ def charge_run(
     Uses R0 + R1 and wiring; diffusion makes a real tail 1.3 to 2 times longer.
     """
     ohm = float(pack.steady_ohm)
-    limit, coulombs = pack.series * limit_v_per_cell, 3600.0 * pack.capacity_ah
+    limit, coulombs = float(pack.series) * limit_v_per_cell, 3600.0 * float(pack.capacity_ah)
     charge, t_cc, t_cv, energy_j = start, 0.0, 0.0, 0.0
     volts = float(pack.emf_v(charge)) + ohm * current_a
     while volts < limit and charge < 1.0:

@@ -102,26 +102,31 @@ def operating_point(
     """
     motor, red = train.motor, train.reduction
     load = float(road.resistance_n(speed_m_s, grade, headwind_m_s))
-    ohm = train.pack_ohm(burst)
+    ohm, radius = float(train.pack_ohm(burst)), float(road.wheel_radius_m)
     shaft = float(red.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0))
     reach = edge(train, road, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c)
     most, limit = float(reach.force_n), LIMITS[int(reach.limit)]
     held = False
     if throttle is None:
         thrust, held = (load, True) if load <= most else (most, False)
-        current = float(train.current_for_output_a(thrust * road.wheel_radius_m, shaft))
+        current = float(train.current_for_output_a(thrust * radius, shaft))
         name = "command" if held else limit
         if current < 0.0 or thrust < 0.0:
             current, name = max(current, 0.0), "command"
     else:
         part, which = train.largest_current(
-            shaft, emf_v, burst=burst, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=min(max(throttle, 0.0), 1.0)
+            shaft,
+            train.supply(emf_v, burst=burst),
+            vehicle_m_s=speed_m_s,
+            air_c=air_c,
+            motor_share=min(max(throttle, 0.0), 1.0),
         )
+        assert which is not None
         current = float(part)
-        wanted = float(train.output_torque_nm(current, shaft)) / road.wheel_radius_m
+        wanted = float(train.output_torque_nm(current, shaft)) / radius
         name = LIMITS[int(which)] if throttle >= 1.0 or LIMITS[int(which)] != "motor_current" else "command"
         if wanted > most:  # grip, lift or the drivetrain take their part
-            current = float(train.current_for_output_a(most * road.wheel_radius_m, shaft))
+            current = float(train.current_for_output_a(most * radius, shaft))
             name = limit
     shaft_nm = float(motor.shaft_torque_nm(current, shaft))
     states = (
@@ -131,7 +136,7 @@ def operating_point(
     )
     count = float(train.count)
     output = states[-1]
-    thrust = count * output.torque_nm / road.wheel_radius_m
+    thrust = count * output.torque_nm / radius
     if red.one_way > 0 and output.torque_nm <= 0.0:
         # the freewheel lets the vehicle roll: the motor stands, only idle power is used
         shaft, shaft_nm, current, thrust = 0.0, 0.0, 0.0, 0.0
@@ -139,7 +144,7 @@ def operating_point(
     volts, pack_a, duty, in_phase = (float(x) for x in train.bus(current, shaft, emf_v, ohm))
     c = train.controller
     losses = Losses(
-        pack=ohm_loss(ohm, pack_a),
+        pack=ohm * pack_a**2,
         controller_idle=count * float(c.idle_w),
         controller_switching=count * float(c.switching_v_per_v) * volts * abs(current),
         controller_bridge=count * float(c.bridge_ohm) * current**2,
@@ -185,11 +190,6 @@ def operating_point(
     )
 
 
-def ohm_loss(ohm: float, current_a: float) -> float:
-    """R I^2 [W]."""
-    return float(ohm) * current_a**2
-
-
 def steady_range_m(
     train: Powertrain,
     load: Load,
@@ -217,7 +217,7 @@ def steady_range_m(
     emf = deep.pack.emf_v(charges)
     deep_shaft = np.asarray(shaft, dtype=float)[..., np.newaxis]
     volts, pack_a, _, _ = deep.bus(current, deep_shaft, emf, deep.pack_ohm(burst=False))
-    allowed, _ = deep.largest_current(deep_shaft, emf, burst=True)
+    allowed, _ = deep.largest_current(deep_shaft, deep.supply(emf), names=False)
     good = (allowed >= current) & np.isfinite(volts) & (pack_a > 0)
     coulombs = (top - bottom) / steps * 3600.0 * np.asarray(deep.pack.capacity_ah)
     speed = np.asarray(speed_m_s, dtype=float)[..., np.newaxis]

@@ -15,7 +15,8 @@ from wattagon.physics.pack import Pack
 from wattagon.physics.reduction import Reduction
 from wattagon.physics.thermal import MotorHeat
 
-NEWTON_STEPS = 6  # from above on a concave function; five reach 1e-12, see the test against bisection
+NEWTON_STEPS = 3  # from a closed form that is already near
+NEWTON_STEPS_SOFT = 7  # the soft taper starts further away
 LIMITS = (
     "motor_current",
     "erpm",
@@ -29,6 +30,17 @@ LIMITS = (
     "wheel_lift",
 )
 INDEX = {name: k for k, name in enumerate(LIMITS)}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Supply:
+    """The pack at one emf as the controllers see it, for seconds (burst) or steady; independent of speed."""
+
+    emf_v: Num
+    pack_ohm: Num
+    limit_a: Num  # the largest pack current of all controllers together
+    limit_index: Num  # index into LIMITS of what sets it
+    burst: bool
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -84,8 +96,8 @@ class Powertrain:
             by_volts = np.minimum(by_volts, self.controller.erpm_end * math.tau / 60.0 / pairs)
         return by_volts / self.reduction.ratio
 
-    def pack_limit_a(self, emf_v: Num, burst: bool) -> tuple[Num, Num]:
-        """(largest pack current [A], index into LIMITS of what sets it); independent of speed."""
+    def supply(self, emf_v: Num, *, burst: bool = True) -> Supply:
+        """What the pack allows at an emf, worked out once for all speeds."""
         c = self.controller
         ohm = self.pack_ohm(burst)
         per = c.battery_current_a if burst else np.minimum(c.battery_current_a, c.battery_current_continuous_a)
@@ -93,13 +105,15 @@ class Powertrain:
         pack = self.pack.burst_a if burst else self.pack.continuous_a
         # where no current limit is set the pack's own power limit stands in for one
         most = emf_v / np.maximum(2.0 * ohm, 1e-12)
+        by_pack = np.minimum(pack, most)
         low = c.cutback_current_a(np.minimum(battery, most), emf_v, ohm)
-        best, index = battery + 0.0 * emf_v, np.full(np.shape(battery + 0.0 * emf_v + pack), INDEX["battery_current"])
-        for name, value in (("pack_current", np.minimum(pack, most)), ("low_voltage", low)):
-            tighter = value < best * (1.0 - 1e-12)
-            index = np.where(tighter, INDEX[name], index)
-            best = np.where(tighter, value, best)
-        return best, index
+        best = np.minimum(np.minimum(battery, by_pack), low)
+        # an idle cutback gives just the battery limit: the limit that was set has the name
+        near = best * (1.0 + 1e-12)
+        index = np.where(
+            battery <= near, INDEX["battery_current"], np.where(by_pack <= near, INDEX["pack_current"], INDEX["low_voltage"])
+        )
+        return Supply(emf_v=emf_v, pack_ohm=ohm, limit_a=best, limit_index=index, burst=burst)
 
     def current_at_pack_limit_a(self, pack_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num) -> Num:
         """Motor current [A] that draws a given pack current: R I^2 + (K w + c V + V_b) I = V I_b/n - P0, positive root."""
@@ -114,76 +128,81 @@ class Powertrain:
     def current_at_full_duty_a(self, motor_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num) -> Num:
         """Motor current [A] at which the bridge runs out of duty, soft taper and reactive voltage included.
 
-        Newton from above on E - V_t/D - R_p (D P_a/V_t + n c I) = 0, started at the closed form without L and P0.
+        Newton on E - V_t/D - R_p (D P_a/V_t + n c I) = 0.  It starts at the positive root of the quadratic that follows when the
+        pack gives n (D + c) I: (R^2 + x^2 - D^2 s^2) I^2 + 2 (a R + D^2 E s) I + a^2 - D^2 E^2 = 0, with a = K w + V_b,
+        x = p w L, s = R_p n (D + c); from there three steps reach 1e-10 (see the test against bisection).
         """
         m, c, n = self.motor, self.controller, self.count
         constant, ohm = m.torque_constant_nm_per_a, m.resistance_ohm + c.bridge_ohm
         emf_motor = constant * shaft_rad_s + m.brush_drop_v
-        most = c.duty_max
-        room = most * emf_v - emf_motor
-        current = np.maximum(room / (ohm + n * most * (most + c.switching_v_per_v) * pack_ohm), 0.0)
+        most, switching = c.duty_max, c.switching_v_per_v
+        reactive2 = (m.pole_pairs * shaft_rad_s * m.inductance_h) ** 2
+        applied = most * emf_v
+        sag = most * pack_ohm * n * (most + switching)
+        lead = ohm * ohm + reactive2 - sag * sag
+        linear = emf_motor * ohm + applied * sag
+        room = applied - emf_motor
+        rest = np.maximum(room, 0.0) * (applied + emf_motor)
+        # the stable form of the positive root; with little sag `lead` is positive, else the root of smaller magnitude is meant
+        current = rest / (linear + np.sqrt(np.maximum(linear * linear + lead * rest, 0.0)))
         taper = np.maximum(most - c.duty_soft, 0.0) / motor_limit_a  # duty given up per ampere
         soft = bool(np.any(taper > 0))
         if soft:
             current = np.where(taper > 0, np.minimum(current, motor_limit_a * 1.001), current)
-        reactive = m.pole_pairs * shaft_rad_s * m.inductance_h
-        reactive2 = reactive**2
-        for _ in range(NEWTON_STEPS):
-            duty = most - taper * current if soft else most
-            in_phase = emf_motor + ohm * current
-            total = np.maximum(np.sqrt(in_phase**2 + reactive2 * current**2), 1e-9)
+        idle, own = n * c.idle_w, n * switching
+        duty: Num = most
+        for _ in range(NEWTON_STEPS_SOFT if soft else NEWTON_STEPS):
+            if soft:
+                duty = most - taper * current
+            ohmic = ohm * current
+            in_phase = emf_motor + ohmic
+            total = np.sqrt(in_phase * in_phase + reactive2 * current * current)
+            total = np.maximum(total, 1e-9)
             slope = (in_phase * ohm + reactive2 * current) / total
-            power = n * (current * in_phase + c.idle_w)
-            power_slope = n * (in_phase + ohm * current)
-            value = emf_v - total / duty - pack_ohm * (duty * power / total + n * c.switching_v_per_v * current)
             share = duty / total
-            change = slope / duty + pack_ohm * (share * (power_slope - power * slope / total) + n * c.switching_v_per_v)
+            power = n * current * in_phase + idle
+            value = emf_v - total / duty - pack_ohm * (share * power + own * current)
+            change = slope / duty + pack_ohm * (share * (n * (in_phase + ohmic) - power * slope / total) + own)
             if soft:
                 change = change + taper * total / duty**2 - pack_ohm * taper * power / total
             current = np.maximum(current + value / change, 0.0)
         return np.where(room > 0.0, current, 0.0)
 
     def largest_current(
-        self,
-        shaft_rad_s: Num,
-        emf_v: Num,
-        *,
-        burst: bool = True,
-        vehicle_m_s: Num = 0.0,
-        air_c: Num = 25.0,
-        motor_share: Num = 1.0,
-    ) -> tuple[NDArray[np.float64], NDArray[np.intp]]:
-        """(largest DC-equivalent motor current [A], index into LIMITS of what binds) at a shaft speed and pack emf.
+        self, shaft_rad_s: Num, supply: Supply, *, vehicle_m_s: Num = 0.0, air_c: Num = 25.0, motor_share: Num = 1.0,
+        names: bool = True,
+    ) -> tuple[NDArray[np.float64], NDArray[np.intp] | None]:  # fmt: skip
+        """(largest DC-equivalent motor current [A], index into LIMITS of what binds) at a shaft speed.
 
-        motor_share scales the motor-current limit: tapers, or a throttle.  Continuous set (burst False) adds heat where known.
+        motor_share scales the motor-current limit: tapers, or a throttle.  The continuous set adds heat where it is known.
+        Without `names` the index is left out, which is quicker.
         """
         m, c = self.motor, self.controller
-        ohm = self.pack_ohm(burst)
-        setting = c.motor_current_a if burst else np.minimum(c.motor_current_a, c.motor_current_continuous_a)
+        setting = c.motor_current_a if supply.burst else np.minimum(c.motor_current_a, c.motor_current_continuous_a)
         ceiling = m.dc_per_motor_amp * setting
-        by_motor = ceiling * motor_share
-        pack_limit, pack_index = self.pack_limit_a(emf_v, burst)
+        emf, ohm = supply.emf_v, supply.pack_ohm
         if isinstance(m.saturation_a, float) and math.isinf(m.saturation_a):
-            by_pack = self.current_at_pack_limit_a(pack_limit, shaft_rad_s, emf_v, ohm)
-            by_duty = self.current_at_full_duty_a(ceiling, shaft_rad_s, emf_v, ohm)
+            by_pack = self.current_at_pack_limit_a(supply.limit_a, shaft_rad_s, emf, ohm)
+            by_duty = self.current_at_full_duty_a(ceiling, shaft_rad_s, emf, ohm)
         else:
-            by_pack, by_duty = self._by_bisection(ceiling, pack_limit, shaft_rad_s, emf_v, ohm)
-        shape = np.broadcast_shapes(np.shape(by_duty), np.shape(by_pack), np.shape(by_motor), np.shape(shaft_rad_s))
-        best = np.broadcast_to(np.asarray(by_motor, dtype=float), shape)
-        index = np.zeros(shape, dtype=np.intp)
-        candidates: list[tuple[Num, Num]] = []
+            by_pack, by_duty = self._by_bisection(ceiling, supply.limit_a, shaft_rad_s, emf, ohm)
+        candidates: list[tuple[Num, Num]] = [(ceiling * motor_share, INDEX["motor_current"])]
         taper = c.erpm_share(m.erpm(shaft_rad_s))
         if not isinstance(taper, float):
             candidates.append((ceiling * taper, INDEX["erpm"]))
-        candidates += [(by_duty, INDEX["duty"]), (by_pack, pack_index)]
-        if not burst and self.heat is not None:
+        candidates += [(by_duty, INDEX["duty"]), (by_pack, supply.limit_index)]
+        if not supply.burst and self.heat is not None:
             held = self.heat.continuous_current_a(m, shaft_rad_s, vehicle_m_s, air_c)
             candidates.append((held, INDEX["thermal"]))
-        for value, which in candidates:
-            tighter = value < best
-            index = np.where(tighter, which, index)
-            best = np.where(tighter, value, best)
-        return best, index
+        best: Num = candidates[0][0]
+        for value, _ in candidates[1:]:
+            best = np.minimum(best, value)
+        if not names:
+            return np.asarray(best), None
+        index: Num = np.full(np.shape(best), INDEX["motor_current"])
+        for value, which in reversed(candidates):  # the first named wins a tie
+            index = np.where(value <= best, which, index)
+        return np.asarray(best), np.asarray(index)
 
     def _by_bisection(
         self, motor_limit_a: Num, pack_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num
@@ -199,7 +218,7 @@ class Powertrain:
             low, high = np.zeros(shape), top.copy()
             for _ in range(60):
                 middle = 0.5 * (low + high)
-                volts, pack_a, duty, _ = self.bus(middle, shaft_rad_s, emf_v, pack_ohm)
+                _, pack_a, duty, _ = self.bus(middle, shaft_rad_s, emf_v, pack_ohm)
                 good = pack_a <= pack_limit_a if by_pack else duty <= c.duty_max - taper * middle
                 low, high = np.where(good, middle, low), np.where(good, high, middle)
             ends.append(low)

@@ -52,10 +52,9 @@ class Reduction:
     def output_torque_nm(self, shaft_torque_nm: Num) -> Num:
         """Torque at the output for one motor's shaft torque [N m]; a freewheel passes no negative torque."""
         drive = self.torque_ratio * self.efficiency * (shaft_torque_nm - self.drag_nm)
-        back = self.torque_ratio * (shaft_torque_nm - self.drag_back_nm) / self.efficiency
-        # between the two drags the mesh carries next to nothing: the smaller magnitude joins them without a step
-        out = np.where(drive > 0, drive, np.where(back < 0, back, 0.0))
-        return np.where((self.one_way > 0) & (out < 0), 0.0, out)
+        back = self.torque_ratio / self.efficiency * (shaft_torque_nm - self.drag_back_nm)
+        # drag_back <= drag, so at most one of the two is left; between the drags the mesh carries next to nothing
+        return np.maximum(drive, 0.0) + (1.0 - self.one_way) * np.minimum(back, 0.0)
 
     def shaft_torque_nm(self, output_torque_nm: Num) -> Num:
         """Shaft torque of one motor for an output torque [N m]: the inverse of `output_torque_nm`."""

@@ -109,15 +109,15 @@ class Warming:
         horizon = np.clip(20.0 / np.maximum(np.abs(deep.rates[0]), 1e-9), 1.0, 1e6)
         low = np.zeros_like(horizon)
         times = np.concatenate([low, horizon ** np.linspace(-1.0, 1.0, 120)], axis=-1)
-        never = at_once = np.zeros(horizon.shape[:-1], dtype=bool)
+        beyond = np.empty(())
         for round_ in range(3):
             over = deep.at(times)[0] >= limit
             if round_ == 0:
-                never, at_once = ~over.any(axis=-1), over[..., 0]
+                beyond = np.where(over[..., 0], 0.0, np.where(over.any(axis=-1), np.nan, np.inf))
             at = np.maximum(np.argmax(over, axis=-1), 1)[..., np.newaxis]
             low, high = np.take_along_axis(times, at - 1, axis=-1), np.take_along_axis(times, at, axis=-1)
             times = low + (high - low) * np.linspace(0.0, 1.0, 25)
-        return np.where(at_once, 0.0, np.where(never, np.inf, high[..., 0]))
+        return np.where(np.isnan(beyond), high[..., 0], beyond)
 
 
 def warming(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
@@ -15,7 +14,7 @@ from wattagon.design.tree import Design, GoalKind
 from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, top_speed
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
-from wattagon.study.goals import GoalResult, outlook, target_of
+from wattagon.study.goals import GoalResult, outlook, speed_queries, target_of
 from wattagon.study.resolve import CHARGE_STATES, Resolved, resolve
 
 EDGE_POINTS = 160
@@ -68,69 +67,90 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     """The whole study of one variant.  Raises InputError or PathError with a sentence."""
     resolved = resolve(design, stock, variant_id, note=True)
     train, road, wind = resolved.train, resolved.road, resolved.headwind_m_s
-    charges = np.array(list(CHARGE_STATES.values()))
-    emf = np.asarray(train.pack.emf_v(charges), dtype=float)
-    free = top_speed(train, replace(road, rolling=0.0, drag_area_m2=0.0), emf, air_c=resolved.air_c)
-    top = top_speed(train, road, emf, headwind_m_s=wind, air_c=resolved.air_c)
+    _, goal_charges, goal_grades = speed_queries(design.brief.goals)
+    # one edge for every state of charge that is asked about: full, nominal, low, then any other that a goal names
+    charges = [*CHARGE_STATES.values(), *sorted(set(goal_charges.tolist()) - set(CHARGE_STATES.values()))]
+    emf = np.asarray(train.pack.emf_v(np.array(charges)), dtype=float)
     ceiling = np.broadcast_to(np.asarray(search_ceiling_m_s(train, road, emf), dtype=float), emf.shape)
     speeds = ceiling[:, np.newaxis] * np.linspace(0.0, 1.0, EDGE_POINTS)
-    deep_emf = emf[:, np.newaxis]
-    reach = edge(train, road, speeds, deep_emf, air_c=resolved.air_c)
-    bare = edge(train, road, speeds, deep_emf, air_c=resolved.air_c, caps=False)
-    grades = road.max_grade(bare.force_n, speeds, wind)
+    reach = edge(train, road, speeds, emf[:, np.newaxis], air_c=resolved.air_c)
+    v_top, v_free, v_goals = _top_speeds(resolved, reach, emf, [charges.index(c) for c in goal_charges], goal_grades)
+    emf, count = emf[: len(CHARGE_STATES)], len(CHARGE_STATES)
+    grades = np.asarray(road.max_grade(reach.drive_n, speeds, wind))
     # what flows along the edge where grip or lift take their part: the current that gives just that thrust
-    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
-    wanted = train.current_for_output_a(reach.force_n * road.wheel_radius_m, shaft)
-    current = np.clip(wanted, 0.0, reach.dc_current_a)
-    volts, pack_a, duty, _ = train.bus(current, shaft, deep_emf, train.pack_ohm(True))
+    current, volts, pack_a, duty = _flows(resolved, speeds[:count], reach.force_n[:count], reach.dc_current_a[:count], emf)
+    at_top = edge(train, road, v_top[:, np.newaxis] * (1.0 - 1e-9), emf[:, np.newaxis], air_c=resolved.air_c)
+    _, top_v, top_a, top_duty = _flows(resolved, at_top.speed_m_s, at_top.force_n, at_top.dc_current_a, emf)
     states = {}
     for k, (name, charge) in enumerate(CHARGE_STATES.items()):
-        v_top = float(top.speed_m_s[k])
-        at_top = operating_point(
-            train, road, resolved.stages, speed_m_s=max(v_top * (1 - 1e-9), 0.0), emf_v=float(emf[k]), headwind_m_s=wind,
-            air_c=resolved.air_c,
-        )  # fmt: skip
-        # the limit on the thrust that is missing at the top, or at standstill when it cannot move off
-        limit = LIMITS[int(top.limit[k])] if v_top > 0 else LIMITS[int(reach.limit[k, 0])]
         states[name] = StateResult(
             name=name,
             charge=charge,
             open_circuit_v=float(emf[k]),
-            no_load_speed_m_s=float(free.speed_m_s[k]),
-            top_speed_m_s=v_top,
-            top_speed_limited_by=limit,
-            top_speed_duty=at_top.duty,
-            power_at_top_w=at_top.bus_w,
+            no_load_speed_m_s=float(v_free[k]),
+            top_speed_m_s=float(v_top[k]),
+            top_speed_limited_by=LIMITS[int(at_top.limit[k, 0])],
+            top_speed_duty=float(top_duty[k, 0]),
+            power_at_top_w=float(top_v[k, 0] * top_a[k, 0]),
             standstill_force_n=float(reach.force_n[k, 0]),
             standstill_limited_by=LIMITS[int(reach.limit[k, 0])],
             wheel_torque_nm=float(reach.force_n[k, 0]) * float(road.wheel_radius_m),
             max_grade=float(grades[k, 0]),
             edge=Edge(
-                speed_m_s=speeds[k], force_n=reach.force_n[k], limit=reach.limit[k], dc_current_a=current[k]
+                speed_m_s=speeds[k],
+                force_n=reach.force_n[k],
+                drive_n=reach.drive_n[k],
+                limit=reach.limit[k],
+                dc_current_a=current[k],
             ),
             grade_held=grades[k],
             motor_current_a=current[k] / train.motor.dc_per_motor_amp,
             pack_a=pack_a[k],
             duty=duty[k],
             pack_w=volts[k] * pack_a[k],
-        )  # fmt: skip
+        )
     lasting = edge(train, road, speeds[1], emf[1], burst=False, air_c=resolved.air_c)
-    goals, heat_s = judge(design, resolved)
+    found = outlook([resolved], design.brief.goals, speeds=v_goals[np.newaxis, :])
     return DriveStudy(
         design=design,
         resolved=resolved,
         states=states,
         lasting=lasting,
-        goals=goals,
-        heat_s=heat_s,
+        goals=results(design, found.reached[0]),
+        heat_s=float(found.heat_s[0]),
         known=weakest(item.known for item in resolved.inputs.values()),
     )
 
 
-def judge(design: Design, resolved: Resolved) -> tuple[tuple[GoalResult, ...], float]:
-    """(goal results, seconds until too hot on the first climb) of one variant."""
-    found = outlook([resolved], design.brief.goals)
-    return results(design, found.reached[0]), float(found.heat_s[0])
+def _top_speeds(
+    resolved: Resolved, reach: Edge, emf: NDArray[np.float64], rows: list[int], grades: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """(top speed, no-load speed) at the charge states and the speeds that goals ask for, in one search."""
+    n = len(CHARGE_STATES)
+    row = np.array([*range(n), *range(n), *rows], dtype=int)
+    on_road = np.ones(row.size)
+    on_road[n : 2 * n] = 0.0  # with nothing to push: the no-load speed
+    road = replace(
+        resolved.road, rolling=resolved.road.rolling * on_road, drag_area_m2=resolved.road.drag_area_m2 * on_road
+    )  # fmt: skip
+    scan = replace(reach, speed_m_s=reach.speed_m_s[row], drive_n=reach.drive_n[row])
+    found = top_speed(
+        resolved.train, road, emf[row], grade=np.concatenate([np.zeros(2 * n), grades]), headwind_m_s=resolved.headwind_m_s,
+        air_c=resolved.air_c, names=False, scan=scan,
+    ).speed_m_s  # fmt: skip
+    return found[:n], found[n : 2 * n], found[2 * n :]
+
+
+def _flows(
+    resolved: Resolved, speeds: NDArray[np.float64], force_n: NDArray[np.float64], most_a: NDArray[np.float64],
+    emf: NDArray[np.float64],
+) -> tuple[NDArray[np.float64], ...]:  # fmt: skip
+    """(DC-equivalent motor current, bus volts, pack amps, duty) that give a thrust, rows by pack emf."""
+    train, road = resolved.train, resolved.road
+    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
+    current = np.clip(train.current_for_output_a(force_n * road.wheel_radius_m, shaft), 0.0, most_a)
+    volts, pack_a, duty, _ = train.bus(current, shaft, emf[:, np.newaxis], train.pack_ohm(True))
+    return current, np.asarray(volts), np.asarray(pack_a), np.asarray(duty)
 
 
 def results(design: Design, reached: NDArray[np.float64]) -> tuple[GoalResult, ...]:
@@ -155,22 +175,19 @@ def point_at(
 
 
 def needed_along(
-    resolved: Resolved, speeds: NDArray[np.float64], grade: float, charge: float
+    resolved: Resolved, speeds: NDArray[np.float64] | float, grade: float, charge: float
 ) -> dict[str, NDArray[np.float64]]:
-    """What holding each speed on a grade takes: motor amps, pack amps, pack watts, duty; nan where the drive cannot."""
+    """What holding each speed on a grade takes: motor amps, pack amps, pack watts, duty; whether the drive can is not asked."""
     train, road = resolved.train, resolved.road
-    emf = resolved.emf_v(charge)
     force = np.asarray(road.resistance_n(speeds, grade, resolved.headwind_m_s), dtype=float)
-    reach = edge(train, road, speeds, emf, grade=grade, air_c=resolved.air_c)
     shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
     current = np.maximum(np.asarray(train.current_for_output_a(force * road.wheel_radius_m, shaft)), 0.0)
-    volts, pack_a, duty, _ = train.bus(current, shaft, emf, train.pack_ohm(True))
-    held = force <= reach.force_n * (1 + 1e-9)
+    volts, pack_a, duty, _ = train.bus(current, shaft, resolved.emf_v(charge), train.pack_ohm(True))
     return {
-        "motor_a": np.where(held, current / train.motor.dc_per_motor_amp, math.nan),
-        "pack_a": np.where(held, pack_a, math.nan),
-        "pack_w": np.where(held, volts * pack_a, math.nan),
-        "duty": np.where(held, duty, math.nan),
+        "motor_a": current / train.motor.dc_per_motor_amp,
+        "pack_a": np.asarray(pack_a),
+        "pack_w": np.asarray(volts * pack_a),
+        "duty": np.asarray(duty),
     }
 
 

@@ -95,15 +95,25 @@ class Outlook:
     heat_s: NDArray[np.float64]  # seconds until a winding is too hot on the first climb goal; inf: never; nan: no such goal
 
 
-def outlook(designs: Sequence[Resolved], goals: Sequence[Goal]) -> Outlook:
-    """Judge the goals of a brief for many designs at once; the same equations as for one."""
+def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, speeds: NDArray[np.float64] | None = None) -> Outlook:
+    """Judge the goals of a brief for many designs at once; the same equations as for one.
+
+    `speeds` are the answers to `speed_queries` where they are known already, shape (n, queries).
+    """
     reached = np.full((len(designs), len(goals)), np.nan)
     heat = np.full(len(designs), np.nan)
+    wanted, charges, grades = speed_queries(goals)
     for members, train, road in group(designs):
         rows = np.array(members)
         batch = [designs[k] for k in members]
         air, wind = batch[0].air_c, batch[0].headwind_m_s
-        _speeds(train, road, goals, reached, rows, air, wind)
+        if wanted:
+            if speeds is None:
+                emf = train.pack.emf_v(charges)
+                found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
+            else:
+                found = speeds[rows]
+            reached[rows[:, np.newaxis], np.array(wanted)] = found
         _others(train, road, goals, reached, rows, air, wind)
         for k, goal in enumerate(goals):
             if goal.kind is GoalKind.BUDGET:
@@ -118,19 +128,13 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal]) -> Outlook:
     return Outlook(reached=reached, heat_s=heat)
 
 
-def _speeds(
-    train: Powertrain, road: Road, goals: Sequence[Goal], reached: NDArray[np.float64], rows: NDArray[np.intp], air: float,
-    wind: float,
-) -> None:  # fmt: skip
+def speed_queries(goals: Sequence[Goal]) -> tuple[list[int], NDArray[np.float64], NDArray[np.float64]]:
+    """(positions, states of charge, grades) of the goals that ask for a top speed on some grade."""
     wanted = [k for k, goal in enumerate(goals) if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.SPEED_LIMIT)]
-    if not wanted:
-        return
     # a limit is judged where the drive is fastest
-    charges = np.array([1.0 if goals[k].kind is GoalKind.SPEED_LIMIT else goals[k].charge for k in wanted])
-    grades = np.array([goals[k].grade or 0.0 if goals[k].kind is GoalKind.CLIMB else 0.0 for k in wanted])
-    emf = train.pack.emf_v(charges)
-    found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air)
-    reached[np.ix_(rows, wanted)] = found.speed_m_s
+    charges = [1.0 if goals[k].kind is GoalKind.SPEED_LIMIT else goals[k].charge for k in wanted]
+    grades = [goals[k].grade or 0.0 if goals[k].kind is GoalKind.CLIMB else 0.0 for k in wanted]
+    return wanted, np.array(charges), np.array(grades)
 
 
 def _others(

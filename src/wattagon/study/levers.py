@@ -13,7 +13,7 @@ from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design, MotorChoice, ReductionKind, StageChoice, Variant, VehicleKind, WheelChoice
 from wattagon.errors import InputError, PathError
 from wattagon.study.goals import GoalResult, outlook
-from wattagon.study.resolve import Resolved, resolve
+from wattagon.study.resolve import Memo, Resolved, resolve
 
 WHEEL_FAMILY = {
     VehicleKind.STREET_BOARD: "board", VehicleKind.ALL_TERRAIN_BOARD: "board_air", VehicleKind.SCOOTER: "scooter",
@@ -104,7 +104,7 @@ def _motor_size(variant: Variant, stock: Catalogue) -> Lever:
         beyond = [p for p in family if sign * (p.can_mm**2 * p.length_mm - volume) > 1.0]
         if not beyond:
             return None, None
-        size = min((sign * p.can_mm**2 * p.length_mm for p in beyond))
+        size = min(sign * p.can_mm**2 * p.length_mm for p in beyond)
         near = [p for p in beyond if abs(p.can_mm**2 * p.length_mm - sign * size) < 1.0]
         # of that frame, the winding nearest to the present kv
         to = min(near, key=lambda p: abs(np.log(p.kv_rpm_per_v / part.kv_rpm_per_v)))
@@ -258,12 +258,13 @@ def preview(
     from wattagon.study.drive import results
 
     resolved: list[Resolved] = []
+    memo: Memo = {}
     made: list[Preview | None] = []
     for edit in edits:
         if cancelled():
             return []
         try:
-            resolved.append(resolve(apply(design, edit), stock))
+            resolved.append(resolve(apply(design, edit), stock, memo=memo))
             made.append(None)
         except (InputError, PathError) as refusal:
             made.append(Preview(edit=edit, refused=str(refusal)))

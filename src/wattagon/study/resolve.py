@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, TypeAlias, TypeVar, cast
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
@@ -30,6 +30,7 @@ from wattagon.physics.reduction import Stage, belt_capacity_n, combine
 from wattagon.physics.road import Road, air_density
 from wattagon.physics.thermal import MotorHeat, cross_flow_film
 
+T = TypeVar("T")
 # Defaults where neither the part's row nor the user says; typical values, shown as assumed.
 STAGE_EFFICIENCY = {"belt": 0.97, "chain": 0.97, "gear": 0.95, "planetary": 0.96, "friction": 0.88, "direct": 1.0}
 STAGE_DRAG_NM = {"belt": 0.03, "chain": 0.05, "gear": 0.02, "planetary": 0.03, "friction": 0.02, "direct": 0.0}
@@ -110,8 +111,15 @@ class _Reader:
         return value
 
 
-def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, note: bool = False) -> Resolved:
+Memo: TypeAlias = "dict[tuple[Any, ...], tuple[Any, ...]]"
+
+
+def resolve(
+    design: Design, stock: Catalogue, variant_id: str | None = None, *, note: bool = False, memo: Memo | None = None
+) -> Resolved:
     """The physics of one variant; with `note`, also every input by its path.
+
+    A batch of near-equal designs may share a `memo`: what follows from the same unchanged piece of the tree is made once.
 
     Raises PathError for a part that stock does not have, InputError for values that contradict each other.
     """
@@ -123,13 +131,20 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
     cell_part = stock.cell(variant.pack.part)
     wheel_part = stock.wheel(variant.wheel.part) if variant.wheel is not None else None
     air_c = read.quantity("brief.conditions.air_temperature", conditions.air_temperature, "temperature")
-    motor = _motor(read, base, variant.motor, motor_part)
-    heat = _heat(read, base, variant.motor, motor_part)
-    pack = _pack(read, base, variant.pack, cell_part, conditions.pack_temperature)
-    controller = _controller(read, base, variant.controller, controller_part, pack)
-    stages = tuple(
-        _stage(read, f"{base}.stages.{k}", choice, vehicle.tyre_diameter.value) for k, choice in enumerate(variant.stages)
-    )
+
+    def once(make: Callable[..., T], *pieces: Any) -> T:
+        if memo is None or note:
+            return make(read, *pieces)
+        key = (make, *(id(piece) for piece in pieces))
+        if key not in memo:
+            memo[key] = (make(read, *pieces), pieces)  # the pieces are kept, so their ids stay theirs
+        return cast(T, memo[key][0])
+
+    motor = once(_motor, base, variant.motor, motor_part)
+    heat = once(_heat, base, variant.motor, motor_part)
+    pack = once(_pack, base, variant.pack, cell_part, conditions.pack_temperature)
+    controller = once(_controller, base, variant.controller, controller_part, pack)
+    stages = once(_stages, base, variant.stages, vehicle.tyre_diameter)
     capacity = _torque_capacity(variant.stages, stages, stock)
     count = variant.motor.count
     reduction = combine(stages, motors=count, torque_capacity_nm=capacity)
@@ -280,6 +295,10 @@ def stage_ratio(choice: StageChoice, tyre_diameter_m: float) -> float:
     return choice.driven_teeth / choice.driver_teeth
 
 
+def _stages(read: _Reader, base: str, choices: tuple[StageChoice, ...], tyre: Quantity) -> tuple[Stage, ...]:
+    return tuple(_stage(read, f"{base}.stages.{k}", choice, tyre.value) for k, choice in enumerate(choices))
+
+
 def _stage(read: _Reader, where: str, choice: StageChoice, tyre_diameter_m: float) -> Stage:
     kind = choice.kind.value
     if choice.efficiency is not None:
@@ -363,7 +382,7 @@ def _road(
     )
 
 
-def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, float, float, float]]:
+def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
     """(part id, name, count, mass kg each, price each) of what a variant is made of; belts by the nearest of typical length."""
     motors = variant.motor.count
     motor, controller = stock.motor(variant.motor.part), stock.controller(variant.controller.part)

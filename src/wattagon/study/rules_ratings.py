@@ -1,0 +1,250 @@
+"""Rules on electrical ratings: what is set or reached against what the parts are rated for."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+
+from wattagon.physics.pack import LOADED_CUTOFF_V
+from wattagon.study import candidates as try_
+from wattagon.study.finding import Case, Finding, Status, judge
+
+Rule = Callable[[Case], Finding]
+
+
+def _unknown(code: str, link: str, what: str, because: str) -> Finding:
+    return Finding(code=code, status=Status.NOT_CHECKED, link=link, title=what, because=because)
+
+
+def pack_volts(case: Case) -> Finding:
+    """Full pack against the controller's absolute rating; tight above 0.90 of it (regeneration and lead ringing lift the bus)."""
+    code, because = "controller.pack_volts", "Regeneration and long leads lift the supply: stay below 90 % of the rating."
+    full, rating = float(case.study.resolved.train.pack.full_v), _rating(case, "controller", "voltage_max_v")
+    if rating is None:
+        return _unknown(code, "controller", f"{case.say(full, 'voltage')} full, controller rating unknown", because)
+    status, margin = judge(full, rating, 0.10)
+    title = f"Full pack {case.say(full, 'voltage')}, controller {case.say(rating, 'voltage')}"
+    edits = lambda: (
+        *try_.steps(case.design, case.stock, ("series",), -1, most=4),
+        *try_.controllers(case.design, case.stock, volts=full / 0.9),
+    )
+    return Finding(
+        code=code, status=status, link="controller", title=title, because=because, margin=margin, candidates=edits
+    )  # fmt: skip
+
+
+def _rating(case: Case, who: str, name: str) -> float | None:
+    """A rating of the motor, controller or cell: an override, else the part's row, else unknown."""
+    variant, resolved = case.design.variant(case.study.resolved.variant.id), case.study.resolved
+    choice, part = {
+        "motor": (variant.motor, resolved.motor_part),
+        "controller": (variant.controller, resolved.controller_part),
+        "pack": (variant.pack, resolved.cell_part),
+    }[who]
+    override = choice.overrides.get(name)  # type: ignore[attr-defined]
+    return override.value if override is not None else getattr(part, name)
+
+
+def motor_volts(case: Case) -> Finding:
+    """Full pack against the voltage on the motor's label."""
+    code, because = "motor.pack_volts", "The motor's label gives its highest pack voltage, for its speed and insulation."
+    full, rating = float(case.study.resolved.train.pack.full_v), _rating(case, "motor", "voltage_max_v")
+    if rating is None:
+        return _unknown(code, "motor", f"{case.say(full, 'voltage')} full, motor rating unknown", because)
+    status, margin = judge(full, rating, 0.03)
+    title = f"Full pack {case.say(full, 'voltage')}, motor {case.say(rating, 'voltage')}"
+    edits = lambda: try_.steps(case.design, case.stock, ("series",), -1, most=4)
+    return Finding(code=code, status=status, link="motor", title=title, because=because, margin=margin, candidates=edits)
+
+
+def motor_amps_motor(case: Case) -> Finding:
+    """Motor-amp setting against the motor's peak and continuous ratings; over the continuous one is tight."""
+    code, because = (
+        "motor.amps",
+        "Peak amps are for seconds, continuous amps for a ride; both in the controller's own motor amps.",
+    )
+    setting = float(case.study.resolved.train.controller.motor_current_a)
+    peak, lasting = _rating(case, "motor", "current_peak_a"), _rating(case, "motor", "current_continuous_a")
+    if peak is None:
+        return _unknown(code, "motor", f"{case.say(setting, 'current')} set, motor rating unknown", because)
+    status, margin = judge(setting, peak, 0.0)
+    if status is Status.CLEAR and lasting is not None and setting > lasting * 1.5:
+        status = Status.TIGHT
+    says = f", {case.say(lasting, 'current')} lasting" if lasting is not None else ""
+    title = f"Motor amps {case.say(setting, 'current')}, motor {case.say(peak, 'current')} peak{says}"
+    goal = peak if status is Status.OVER else (lasting or peak) * 1.5
+    edits = lambda: (
+        *try_.set_amps(case.design, "motor_current_a", goal),
+        *try_.steps(case.design, case.stock, ("motor_size",), +1, most=2),
+    )
+    return Finding(code=code, status=status, link="motor", title=title, because=because, margin=margin, candidates=edits)
+
+
+def motor_amps_controller(case: Case) -> Finding:
+    """Motor-amp setting against the controller's burst and continuous ratings."""
+    code, because = (
+        "controller.motor_amps",
+        "The controller's burst rating is for seconds; above the continuous one it depends on cooling.",
+    )
+    setting = float(case.study.resolved.train.controller.motor_current_a)
+    burst, lasting = (
+        _rating(case, "controller", "motor_current_burst_a"),
+        _rating(case, "controller", "motor_current_continuous_a"),
+    )
+    if burst is None:
+        return _unknown(code, "controller", f"{case.say(setting, 'current')} set, controller rating unknown", because)
+    status, margin = judge(setting, burst, 0.0)
+    if status is Status.CLEAR and lasting is not None and setting > lasting * 1.25:
+        status = Status.TIGHT
+    says = f", {case.say(lasting, 'current')} lasting" if lasting is not None else ""
+    title = f"Motor amps {case.say(setting, 'current')}, controller {case.say(burst, 'current')} burst{says}"
+    goal = burst if status is Status.OVER else (lasting or burst) * 1.25
+    edits = lambda: (
+        *try_.set_amps(case.design, "motor_current_a", goal),
+        *try_.controllers(case.design, case.stock, volts=float(case.study.resolved.train.pack.full_v) / 0.9, motor_a=setting),
+    )
+    return Finding(code=code, status=status, link="controller", title=title, because=because, margin=margin, candidates=edits)
+
+
+def pack_amps_controller(case: Case) -> Finding:
+    """Pack-amp setting of one controller against its rating."""
+    code, because = "controller.pack_amps", "Each controller has its own limit for what it draws from the pack."
+    setting, rating = (
+        float(case.study.resolved.train.controller.battery_current_a),
+        _rating(case, "controller", "pack_current_max_a"),
+    )
+    if rating is None:
+        return _unknown(code, "controller", f"{case.say(setting, 'current')} set, rating unknown", because)
+    status, margin = judge(setting, rating, 0.0)
+    title = f"Pack amps {case.say(setting, 'current')} each, controller {case.say(rating, 'current')}"
+    edits = lambda: try_.set_amps(case.design, "pack_current_a", rating)
+    return Finding(code=code, status=status, link="controller", title=title, because=because, margin=margin, candidates=edits)
+
+
+def pack_amps_cells(case: Case) -> Finding:
+    """What all controllers together may draw against what the cells give: over the burst rating is over, over continuous tight."""
+    code, because = (
+        "pack.amps",
+        "Two controllers draw twice one setting; cells give their rating times the strings in parallel.",
+    )
+    train = case.study.resolved.train
+    count, setting = float(train.count), float(train.controller.battery_current_a)
+    asked = count * setting
+    lasting, burst = _rating(case, "pack", "continuous_a"), _rating(case, "pack", "burst_a")
+    strings = float(train.pack.parallel)
+    if lasting is None:
+        return _unknown(code, "pack", f"{case.say(asked, 'current')} asked, cell rating unknown", because)
+    most = (burst if burst is not None else lasting) * strings
+    status, margin = judge(asked, most, 0.0)
+    if status is Status.CLEAR and asked > lasting * strings * (1 + 1e-9):
+        status = Status.TIGHT
+    title = f"Pack amps {case.say(asked, 'current')} in all, cells {case.say(lasting * strings, 'current')} lasting"
+    if burst is not None:
+        title += f", {case.say(most, 'current')} burst"
+    need = max(1, math.ceil(asked / lasting) - round(strings))
+    edits = lambda: (
+        *try_.set_amps(case.design, "pack_current_a", lasting * strings / count),
+        *try_.steps(case.design, case.stock, ("parallel",), +1, most=min(need, 6))[-1:],
+    )
+    return Finding(code=code, status=status, link="pack", title=title, because=because, margin=margin, candidates=edits)
+
+
+def pack_amps_board(case: Case) -> Finding:
+    """What all controllers may draw against the protection board."""
+    code, because = "pack.protection", "A board smaller than the peak switches the drive off in the middle of a hill."
+    train, board = case.study.resolved.train, case.design.variant(case.study.resolved.variant.id).pack.protection_a
+    asked = float(train.count) * float(train.controller.battery_current_a)
+    if board is None:
+        return _unknown(code, "pack", "No protection board stated", because)
+    status, margin = judge(asked, board, 0.10)
+    title = f"Pack amps {case.say(asked, 'current')} in all, board {case.say(board, 'current')}"
+    edits = lambda: try_.set_amps(case.design, "pack_current_a", board * 0.9 / float(train.count))
+    return Finding(code=code, status=status, link="pack", title=title, because=because, margin=margin, candidates=edits)
+
+
+def electrical_speed(case: Case) -> Finding:
+    """Electrical speed at the free speed of a full pack against the controller's limit."""
+    code, because = "controller.erpm", "Pole pairs times rpm; a wheel in the air reaches the free speed of a full pack."
+    resolved = case.study.resolved
+    if resolved.train.motor.brushed:
+        return Finding(
+            code=code, status=Status.CLEAR, link="controller", title="Brushed motor: no electrical speed", because=because
+        )
+    limit = _rating(case, "controller", "erpm_max")
+    shaft = (
+        float(resolved.train.reduction.ratio)
+        * case.study.states["full"].no_load_speed_m_s
+        / float(resolved.road.wheel_radius_m)
+    )
+    reached = float(resolved.train.motor.erpm(shaft))
+    if limit is None:
+        return _unknown(code, "controller", f"{reached:,.0f} electrical rpm, controller limit unknown", because)
+    status, margin = judge(reached, limit, 0.10)
+    title = f"Electrical speed {reached:,.0f} rpm free, controller {limit:,.0f}"
+    edits = lambda: try_.steps(case.design, case.stock, ("motor_kv", "series"), -1, most=2)
+    return Finding(code=code, status=status, link="controller", title=title, because=because, margin=margin, candidates=edits)
+
+
+def motor_speed(case: Case) -> Finding:
+    """Shaft speed at the free speed of a full pack against the motor's mechanical limit."""
+    code, because = "motor.rpm", "The rotor's own limit: glue, magnets and bearings."
+    resolved, limit = case.study.resolved, _rating(case, "motor", "rpm_max")
+    shaft = (
+        float(resolved.train.reduction.ratio)
+        * case.study.states["full"].no_load_speed_m_s
+        / float(resolved.road.wheel_radius_m)
+    )
+    rpm = shaft * 60.0 / math.tau
+    if limit is None:
+        return _unknown(code, "motor", f"{rpm:,.0f} rpm free, motor limit unknown", because)
+    status, margin = judge(rpm, limit, 0.05)
+    edits = lambda: try_.steps(case.design, case.stock, ("motor_kv", "series"), -1, most=3)
+    title = f"Motor {rpm:,.0f} rpm free, rated {limit:,.0f}"
+    return Finding(code=code, status=status, link="motor", title=title, because=because, margin=margin, candidates=edits)
+
+
+def phase_amps_for_pack_amps(case: Case) -> Finding:
+    """Motor amps taken for pack amps: shows motor amps times volts beside the true power.
+
+    A pack limit at or above the motor limit can never bind below full duty: the two were most likely confused.
+    """
+    code = "drive.amps_confused"
+    train, nominal = case.study.resolved.train, case.study.states["nominal"]
+    motor_a, pack_a = float(train.controller.motor_current_a), float(train.controller.battery_current_a)
+    count = float(train.count)
+    naive = count * motor_a * nominal.open_circuit_v
+    true = float(max(nominal.pack_w))
+    because = "The bridge works like a transformer: at low speed many motor amps come from few pack amps. Power is pack amps times volts."
+    title = f"{case.say(count * motor_a, 'current')} of motor amps are {case.say(true, 'power')} at most, not {case.say(naive, 'power')}"
+    status = Status.TIGHT if pack_a >= motor_a else Status.CLEAR
+    if status is Status.TIGHT:
+        title = f"Pack amps set as high as motor amps ({case.say(pack_a, 'current')}): " + title
+    lasting = _rating(case, "pack", "continuous_a")
+    limit = lasting * float(train.pack.parallel) / count if lasting is not None else 0.6 * motor_a
+    edits = lambda: try_.set_amps(case.design, "pack_current_a", min(limit, 0.6 * motor_a))
+    return Finding(
+        code=code, status=status, link="controller", title=title, because=because, margin=1.0 - pack_a / motor_a, candidates=edits
+    )  # fmt: skip
+
+
+def cutback(case: Case) -> Finding:
+    """The low-voltage cutback against what the cells bear under load."""
+    code, because = (
+        "controller.cutback",
+        "Below the chemistry's loaded cutoff cells are harmed; far above it range is left unused.",
+    )
+    train = case.study.resolved.train
+    end, least = float(train.controller.cutback_end_v), float(LOADED_CUTOFF_V[train.pack.chemistry] * train.pack.series)
+    margin = end / least - 1.0
+    status = Status.OVER if margin < -1e-9 else Status.CLEAR
+    title = f"Cutback ends at {case.say(end, 'voltage')}, cells bear {case.say(least, 'voltage')} under load"
+    return Finding(
+        code=code, status=status, link="controller", title=title, because=because, margin=margin,
+        assumed=case.assumed("cutback_start_v", "cutback_end_v"),
+    )  # fmt: skip
+
+
+RULES: tuple[Rule, ...] = (
+    pack_volts, motor_volts, motor_amps_motor, motor_amps_controller, pack_amps_controller, pack_amps_cells, pack_amps_board,
+    electrical_speed, motor_speed, phase_amps_for_pack_amps, cutback,
+)  # fmt: skip
