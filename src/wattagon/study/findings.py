@@ -17,6 +17,7 @@ from wattagon.study.goals import GoalResult
 
 MOST_TRIED = 14  # candidates tried for one finding
 MOST_OFFERED = 2
+WORTH_TRYING = 0.10  # gain of margin from which a change that does not cure is still offered
 
 
 def plain(value: float, dimension: str) -> str:
@@ -52,7 +53,7 @@ def with_cures(
     design: Design, stock: Catalogue, finding: Finding, before: Sequence[GoalResult], say: Say = plain, *,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Finding:  # fmt: skip
-    """The finding with up to two of its candidates that, tried, leave it better; those that cost the goals least come first."""
+    """The finding with up to two of its candidates that, tried, leave it better: cures first, then what costs the goals least."""
     if finding.status not in (Status.OVER, Status.TIGHT) or finding.candidates is None:
         return finding
     candidates = finding.candidates()
@@ -67,15 +68,20 @@ def with_cures(
         except (InputError, PathError):
             continue
         after = _same(Case(design=changed, stock=stock, study=study, say=say), finding.code)
-        better = URGENCY[after.status] > URGENCY[finding.status] and after.status is not Status.NOT_CHECKED
-        if not better:
+        if after.status is Status.NOT_CHECKED:
+            continue
+        gain = (after.margin or 0.0) - (finding.margin or 0.0)
+        if URGENCY[after.status] <= URGENCY[finding.status] and gain < WORTH_TRYING:
             continue
         newly = sum(1 for result in study.goals if not result.met and result.goal.id not in missed)
         cured = sum(1 for result in study.goals if result.met and result.goal.id in missed)
         cost = study.resolved.cost
         text = effect(design, before, study.goals, say)
+        helps = URGENCY[after.status] <= URGENCY[finding.status]
+        if helps:
+            text = f"helps, not enough alone; {text}"
         cure = Cure(edit=edit, text=edit.label, effect=text, status=after.status)
-        tried.append(((newly - cured, -URGENCY[after.status], cost, order), cure))
+        tried.append(((helps, newly - cured, -URGENCY[after.status], -gain if helps else cost, order), cure))
     tried.sort(key=lambda item: item[0])
     offered: list[Cure] = []
     for _, cure in tried:

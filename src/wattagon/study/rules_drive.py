@@ -17,6 +17,7 @@ from wattagon.study.goals import TIGHT, GoalResult
 Rule = Callable[[Case], Finding]
 DUTY_GOAL = 0.80  # at the goal speed on a nominal pack; leaves torque for sag, wind and an emptier pack
 DUTY_HIGH = 0.85
+DUTY_LOW = 0.50
 LASTING_CLIMB_S = 600.0  # a climb that can be held for this long is clear of heat
 
 
@@ -126,7 +127,7 @@ def only_when_full(case: Case) -> Finding:
         return Finding(code=code, status=Status.NOT_CHECKED, link="pack", title="No top-speed goal to hold", because=because)
     full, nominal, low = (case.study.states[name].top_speed_m_s for name in ("full", "nominal", "low"))
     target = result.target
-    fall = 1.0 - low / full if full > 0 else 0.0
+    fall = max(0.0, 1.0 - low / full) if full > 0 else 0.0
     words = f"{case.say(full, 'speed')} full, {case.say(nominal, 'speed')} nominal, {case.say(low, 'speed')} low"
     status = Status.CLEAR
     if full >= target and nominal < target:
@@ -148,7 +149,7 @@ def only_when_full(case: Case) -> Finding:
 
 
 def duty_at_goal(case: Case) -> Finding:
-    """Duty at the goal speed on a nominal pack: about 80 % is right, over 85 % tight, out of duty over."""
+    """Duty at the goal speed on a nominal pack: about 80 % is right; over 85 or under 50 % tight; out of duty over."""
     code, because = "drive.duty_at_goal", "About 80 % leaves torque for sag, headwind and an emptier pack."
     result = _fastest_goal(case)
     if result is None:
@@ -166,6 +167,12 @@ def duty_at_goal(case: Case) -> Finding:
             margin=nominal.top_speed_m_s / result.target - 1.0, candidates=lambda: short(case.design, case.stock),
         )  # fmt: skip
     duty = float(needed_along(case.study.resolved, result.target, 0.0, 0.5)["duty"])
+    if duty < DUTY_LOW:
+        title = f"Duty only {duty:.0%} at {case.say(result.target, 'speed')}: geared for more speed than the goal, pull given away"
+        return Finding(
+            code=code, status=Status.TIGHT, link="reduction", title=title, because=because, margin=duty / DUTY_GOAL - 1.0,
+            candidates=lambda: try_.stronger(case.design, case.stock),
+        )  # fmt: skip
     status = Status.CLEAR if duty <= DUTY_HIGH else Status.TIGHT
     title = f"Duty {duty:.0%} at {case.say(result.target, 'speed')}, aim at {DUTY_GOAL:.0%}"
     edits = lambda: try_.faster(case.design, case.stock)

@@ -1,0 +1,397 @@
+"""The terminal: the same studies as the window, as text or JSON in SI."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import math
+import os
+import sys
+from collections.abc import Sequence
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from wattagon import __version__
+from wattagon.errors import InputError, WattagonError
+
+if TYPE_CHECKING:
+    from wattagon.design.catalogue import Catalogue
+    from wattagon.design.tree import Design
+    from wattagon.study.drive import DriveStudy
+
+COMMANDS = ("new", "solve", "point", "check", "schema", "stock")
+
+
+def entry() -> None:
+    """Console entry point."""
+    sys.exit(main(sys.argv[1:]))
+
+
+def main(arguments: Sequence[str]) -> int:
+    """Run one command; 0 when done, 1 when --fail-on was met, 2 when something is refused (one sentence on stderr)."""
+    try:
+        if arguments and arguments[0] in COMMANDS:
+            options = _parser().parse_args(arguments)
+            return int(options.run(options))
+        return _window(arguments)
+    except WattagonError as refusal:
+        print(f"wattagon: {refusal}", file=sys.stderr)
+        return 2
+    except BrokenPipeError:
+        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+        return 0
+
+
+class _Parser(argparse.ArgumentParser):
+    """One sentence instead of a usage block."""
+
+    def error(self, message: str) -> Any:
+        raise InputError("the command line", message, f"see {self.prog} --help")
+
+
+def _window(arguments: Sequence[str]) -> int:
+    parser = _Parser(
+        prog="wattagon",
+        description="Design a scratch-built electric drive.",
+        epilog=f"Commands: {', '.join(COMMANDS)}; each has --help.",
+    )
+    parser.add_argument("file", nargs="?", type=Path, help="a .wattagon file or a design.json")
+    parser.add_argument("--demo", action="store_true", help="open the demo fleet")
+    parser.add_argument("--picture", type=Path, metavar="PNG", help="write a picture of the window instead of showing it")
+    parser.add_argument("--version", action="version", version=f"wattagon {__version__}")
+    options = parser.parse_args(arguments)
+    from wattagon.desk.app import run
+
+    return run(options.file, demo=options.demo, picture=options.picture)
+
+
+def _parser() -> argparse.ArgumentParser:
+    parser = _Parser(prog="wattagon")
+    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+
+    new = commands.add_parser("new", help="write a new design of a kind")
+    new.add_argument("kind")
+    new.add_argument("out", type=Path)
+    new.set_defaults(run=_new)
+
+    solve = commands.add_parser("solve", help="speeds, forces and goals")
+    _design_options(solve)
+    solve.add_argument("--json", action="store_true")
+    solve.add_argument("--envelope", action="store_true", help="add the edge of each charge state (with --json)")
+    solve.set_defaults(run=_solve)
+
+    point = commands.add_parser("point", help="one operating point")
+    _design_options(point)
+    point.add_argument("--speed", required=True, help="such as 8, '25 km/h' or '5 mph'; a bare number is m/s")
+    point.add_argument("--grade", default="0", help="rise per run, or with %%")
+    point.add_argument("--wind", default=None, help="headwind; a bare number is m/s")
+    point.add_argument("--charge", default="nominal", help="full, nominal, low or 0 to 1")
+    point.add_argument("--throttle", default=None, help="0 to 1, a share of the motor-amp limit; without it the speed is held")
+    point.add_argument("--json", action="store_true")
+    point.set_defaults(run=_point)
+
+    check = commands.add_parser("check", help="findings with cures")
+    _design_options(check)
+    check.add_argument("--json", action="store_true")
+    check.add_argument("--fail-on", choices=("over", "tight"), help="exit code 1 when a finding is that bad or worse")
+    check.set_defaults(run=_check)
+
+    schema = commands.add_parser("schema", help="print the JSON Schema of a design")
+    schema.set_defaults(run=_schema)
+
+    stock = commands.add_parser("stock", help="list the stock catalogue")
+    stock.add_argument("kind", nargs="?")
+    stock.add_argument("--json", action="store_true")
+    stock.set_defaults(run=_stock)
+    return parser
+
+
+def _design_options(parser: argparse.ArgumentParser) -> None:
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
+    parser.add_argument(
+        "--set", action="append", default=[], metavar="PATH=VALUE", help="override any field of the design for this run"
+    )
+
+
+def stock_folder() -> Path:
+    """Where the user's own parts are looked for."""
+    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
+    return Path(base) / "wattagon" / "parts"
+
+
+def _stock_catalogue() -> Catalogue:
+    from wattagon.design import catalogue
+
+    stock = catalogue.load(stock_folder())
+    for row in stock.bad_rows:
+        print(f"wattagon: skipped {row}", file=sys.stderr)
+    return stock
+
+
+def _load(options: argparse.Namespace) -> Design:
+    from wattagon.design import file
+    from wattagon.exchange.set_text import set_from_text
+
+    design = file.read(options.file).design
+    if options.variant is not None:
+        design = replace(design, active=design.variant(options.variant).id)
+    for assignment in options.set:
+        design = set_from_text(design, assignment)
+    variant = design.variant()
+    if variant.wheel is not None and any(item.startswith("vehicle.tyre_") for item in options.set):
+        print(
+            f"wattagon: vehicle.tyre_diameter is not used: variant {variant.id} takes its wheel from stock "
+            "(set variant.wheel.diameter_m)",
+            file=sys.stderr,
+        )  # fmt: skip
+    return design
+
+
+def _new(options: argparse.Namespace) -> int:
+    from wattagon.design import file
+    from wattagon.design.template import new_design
+    from wattagon.design.tree import VehicleKind
+
+    try:
+        kind = VehicleKind(options.kind.replace("-", "_"))
+    except ValueError:
+        raise InputError("KIND", options.kind, ", ".join(VehicleKind)) from None
+    if options.out.exists():
+        raise InputError("OUT", options.out, "a file that is not there yet")
+    file.write(options.out, file.Document(design=new_design(kind, options.out.stem)))
+    print(f"{options.out}: a {kind.value.replace('_', ' ')} with typical values, all of them assumed; measure over them.")
+    return 0
+
+
+def _print_json(value: Any) -> None:
+    print(json.dumps(_finite(value), indent=2, ensure_ascii=False, allow_nan=False))
+
+
+def _finite(value: Any) -> Any:
+    """JSON has no infinity and no nan: both become null."""
+    if isinstance(value, float):
+        return value if math.isfinite(value) else None
+    if isinstance(value, dict):
+        return {key: _finite(item) for key, item in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [_finite(item) for item in value]
+    return value
+
+
+def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
+    """What `solve --json` prints."""
+    from wattagon.exchange.units import say
+    from wattagon.study.rules_drive import goal_name
+
+    train, motor = study.resolved.train, study.resolved.train.motor
+    constant = float(motor.torque_constant_nm_per_a)
+    states = {
+        name: {
+            "open_circuit_v": state.open_circuit_v,
+            "no_load_speed_m_s": state.no_load_speed_m_s,
+            "top_speed_m_s": state.top_speed_m_s,
+            "top_speed_limited_by": state.top_speed_limited_by,
+            "top_speed_duty": state.top_speed_duty,
+            "standstill_force_n": state.standstill_force_n,
+            "standstill_limited_by": state.standstill_limited_by,
+            "wheel_torque_nm": state.wheel_torque_nm,
+            "max_grade": state.max_grade,
+            "power_at_top_w": state.power_at_top_w,
+        }
+        for name, state in study.states.items()
+    }
+    data: dict[str, Any] = {
+        "vehicle": study.design.vehicle.name,
+        "variant": study.resolved.variant.id,
+        "motor": {
+            "count": int(train.count),
+            "kv_rpm_per_v": float(motor.kv_rpm_per_v),
+            "kt_dc_nm_per_a": constant,
+            "kt_q_nm_per_a": constant * motor.dc_per_motor_amp,
+            "resistance_ohm": float(motor.resistance_ohm),
+        },
+        "ratio": float(train.reduction.ratio),
+        "wheel_radius_m": float(study.resolved.road.wheel_radius_m),
+        "mass_kg": float(study.resolved.road.mass_kg),
+        "states": states,
+        "goals": [
+            {
+                "code": result.goal.id,
+                "label": goal_name(result.goal, say),
+                "target": result.target,
+                "reached": result.reached,
+                "unit": result.unit or study.design.brief.currency,
+                "met": result.met,
+                "margin": result.margin,
+            }
+            for result in study.goals
+        ],
+        "time_to_too_hot_s": study.heat_s,
+        "known": str(study.known),
+        "inputs": {path: {"value": item.value, "known": str(item.known)} for path, item in study.resolved.inputs.items()},
+    }
+    if envelope:
+        data["envelope"] = {
+            name: {
+                "speed_m_s": state.edge.speed_m_s.tolist(),
+                "force_n": state.edge.force_n.tolist(),
+                "limit": state.edge.limit_names(),
+            }
+            for name, state in study.states.items()
+        }
+    return data
+
+
+def _solve(options: argparse.Namespace) -> int:
+    from wattagon.exchange.units import say
+    from wattagon.study.drive import study_drive
+    from wattagon.study.rules_drive import LIMIT_WORDS, goal_name
+
+    if options.envelope and not options.json:
+        raise InputError("--envelope", "given alone", "--envelope together with --json")
+    study = study_drive(_load(options), _stock_catalogue())
+    if options.json:
+        _print_json(solve_data(study, envelope=options.envelope))
+        return 0
+    print(f"{study.design.vehicle.name}, variant {study.resolved.variant.id} {study.resolved.variant.name}")
+    for name, state in study.states.items():
+        print(
+            f"  {name:8} {say(state.open_circuit_v, 'voltage'):>8}  top {say(state.top_speed_m_s, 'speed'):>10} by "
+            f"{LIMIT_WORDS[state.top_speed_limited_by]}, standstill {say(state.standstill_force_n, 'force')} by "
+            f"{LIMIT_WORDS[state.standstill_limited_by]}, starts on {say(state.max_grade, 'grade')}"
+        )
+    for result in study.goals:
+        reached = "never" if math.isinf(result.reached) else say(result.reached, result.dimension)
+        print(f"  {'met   ' if result.met else 'missed'} {goal_name(result.goal, say)}: {reached}")
+    assumed = len(study.assumptions)
+    print(f"  rests on {assumed} assumed values of {len(study.resolved.inputs)}")
+    return 0
+
+
+def charge_of(text: str) -> float:
+    """A state of charge from its name or a share."""
+    from wattagon.study.resolve import CHARGE_STATES
+
+    if text in CHARGE_STATES:
+        return CHARGE_STATES[text]
+    from wattagon.exchange.units import parse
+
+    charge = parse(text, "share", field="--charge")
+    if not 0.0 <= charge <= 1.0:
+        raise InputError("--charge", text, "full, nominal, low or 0 to 1")
+    return charge
+
+
+def _point(options: argparse.Namespace) -> int:
+    from wattagon.exchange.units import parse, say
+    from wattagon.study.drive import point_at
+    from wattagon.study.resolve import resolve
+
+    design = _load(options)
+    speed, grade = parse(options.speed, "speed", field="--speed"), parse(options.grade, "grade", field="--grade")
+    if not 0.0 <= speed <= 100.0:
+        raise InputError("--speed", options.speed, "0 to 100 m/s")
+    if not -1.0 <= grade <= 1.0:
+        raise InputError("--grade", options.grade, "-1 to 1 rise per run")
+    throttle = parse(options.throttle, "share", field="--throttle") if options.throttle is not None else None
+    if throttle is not None and not 0.0 <= throttle <= 1.0:
+        raise InputError("--throttle", options.throttle, "0 to 1")
+    wind = parse(options.wind, "speed", field="--wind") if options.wind is not None else None
+    resolved = resolve(design, _stock_catalogue())
+    point = point_at(
+        resolved, speed_m_s=speed, grade=grade, charge=charge_of(options.charge), headwind_m_s=wind, throttle=throttle
+    )
+    if options.json:
+        _print_json(point_data(point))
+        return 0
+    print(
+        f"{say(point.speed_m_s, 'speed')} on {say(point.grade, 'grade')}: {'held' if point.held else 'not held'}, by {point.limit}"
+    )
+    print(
+        f"  pack {say(point.bus_v, 'voltage')} {say(point.pack_a, 'current')}, motor amps {say(point.motor_current_a, 'current')} each, duty {point.duty:.0%}"
+    )
+    print(
+        f"  thrust {say(point.thrust_n, 'force')}, bus {say(point.bus_w, 'power')}, losses {say(point.losses.total, 'power')}"
+    )
+    return 0
+
+
+def point_data(point: Any) -> dict[str, Any]:
+    """What `point --json` prints."""
+    names = (
+        "speed_m_s", "grade", "headwind_m_s", "thrust_n", "load_n", "held", "limit", "emf_v", "bus_v", "pack_a",
+        "motor_current_a", "dc_current_a", "duty", "motor_v", "motor_rad_s", "shaft_nm", "erpm", "chemical_w", "bus_w", "motor_w",
+        "shaft_w", "tread_w", "rolling_w", "air_w", "climb_w", "surplus_w", "efficiency", "balance_error",
+    )  # fmt: skip
+    data = {name: getattr(point, name) for name in names}
+    loss = point.losses
+    data["losses_w"] = {
+        "pack": loss.pack, "controller_idle": loss.controller_idle, "controller_switching": loss.controller_switching,
+        "controller_bridge": loss.controller_bridge, "motor_copper": loss.motor_copper, "motor_iron": loss.motor_iron,
+        "reduction": loss.reduction, "total": loss.total,
+    }  # fmt: skip
+    data["shafts"] = [
+        {"name": s.name, "speed_rad_s": s.speed_rad_s, "rpm": s.speed_rad_s * 60 / math.tau, "torque_nm": s.torque_nm, "loss_w": s.loss_w}
+        for s in point.shafts
+    ]  # fmt: skip
+    return data
+
+
+def _check(options: argparse.Namespace) -> int:
+    from wattagon.exchange.units import say
+    from wattagon.study.finding import Status
+    from wattagon.study.findings import check
+
+    design = _load(options)
+    currency = design.brief.currency
+    found = check(design, _stock_catalogue(), lambda value, dimension: say(value, dimension, currency=currency))
+    if options.json:
+        _print_json(
+            [
+                {
+                    "code": f.code, "status": str(f.status), "margin": f.margin, "title": f.title, "because": f.because,
+                    "assumed": f.assumed, "cures": [{"text": cure.text, "effect": cure.effect} for cure in f.cures],
+                }
+                for f in found
+            ]
+        )  # fmt: skip
+    else:
+        for f in found:
+            print(f"{str(f.status).replace('_', ' '):11} {f.title}")
+            for cure in f.cures:
+                print(f"{'':11}   {cure.text}: {cure.effect}")
+    bad = {"over": {Status.OVER}, "tight": {Status.OVER, Status.TIGHT}}.get(options.fail_on or "", set())
+    return 1 if any(f.status in bad for f in found) else 0
+
+
+def _schema(options: argparse.Namespace) -> int:
+    from wattagon.design.codec import schema_of
+    from wattagon.design.tree import Design
+
+    _print_json(schema_of(Design))
+    return 0
+
+
+def _stock(options: argparse.Namespace) -> int:
+    from wattagon.design.codec import encode
+    from wattagon.design.parts import PART_KINDS
+
+    if options.kind is not None and options.kind not in PART_KINDS:
+        raise InputError("KIND", options.kind, ", ".join(PART_KINDS))
+    stock = _stock_catalogue()
+    kinds = [options.kind] if options.kind else list(PART_KINDS)
+    if options.json:
+        listed = {kind: [encode(part) for part in stock.parts[kind].values()] for kind in kinds}
+        _print_json(listed[options.kind] if options.kind else listed)
+        return 0
+    for kind in kinds:
+        print(kind)
+        for part in stock.parts[kind].values():
+            print(f"  {part.id:28} {part.name}")
+    return 0
+
+
+if __name__ == "__main__":
+    entry()

@@ -1,0 +1,313 @@
+"""The ribbon: the drive across the top, as wide as the power that flows there now; losses leave as heat where they arise."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from wattagon.design.tree import ReductionKind
+from wattagon.desk.chart.ink import metrics, pen
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.exchange.units import full
+from wattagon.physics.point import OperatingPoint
+from wattagon.physics.thermal import warming
+
+BAND_TOP, BAND_MOST = 66.0, 44.0
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """One link of the drive: its words, and where a click on it leads."""
+
+    code: str
+    name: str
+    what: str
+    values: str
+    electrical: bool
+    tip: str
+
+
+class Ribbon(QWidget):
+    """Paints the present operating point; a click on a link asks for its bench."""
+
+    asked = Signal(str)
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._hits: list[tuple[QRectF, Link]] = []
+        self._focused = 0
+        self.setObjectName("ribbon")
+        self.setFixedHeight(146)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Power through the drive at this moment")
+        for signal in (session.design_changed, session.moment_changed, session.looks_changed):
+            signal.connect(self._refresh)
+
+    def _refresh(self) -> None:
+        self.setAccessibleDescription("; ".join(f"{link.name} {link.values}" for link in self.links()))
+        self.update()
+
+    def links(self) -> list[Link]:
+        """Links from the pack to the road with their present values, in the user's units."""
+        session, study, point = self._session, self._session.study, self._session.point
+        if study is None or point is None:
+            return []
+        resolved, say = study.resolved, session.say
+        count, variant = int(resolved.train.count), resolved.variant
+        unit_set = session.unit_set
+        made = [
+            Link(
+                "pack", "Pack", f"{variant.pack.series}S{variant.pack.parallel}P, {say(float(resolved.train.pack.capacity_ah), 'capacity')}",
+                f"{say(point.bus_v, 'voltage')}  {say(point.pack_a, 'current')}", True,
+                f"{full(point.bus_v, 'voltage')}, {full(point.pack_a, 'current')}, {full(point.chemical_w, 'power')} from the cells",
+            ),
+            Link(
+                "controller", "Controller" if count == 1 else "Controllers", "" if count == 1 else f"{count}",
+                f"duty {point.duty:.0%}", True, f"duty {100 * point.duty:.5g} %, {full(point.motor_v, 'voltage')} at the motor",
+            ),
+            Link(
+                "motor", "Motor" if count == 1 else "Motors",
+                f"{'' if count == 1 else f'{count} × '}{float(resolved.train.motor.kv_rpm_per_v):.4g} rpm/V",
+                f"{point.motor_rad_s * 60 / math.tau:,.0f} rpm  {'' if count == 1 else f'{count} × '}{say(point.motor_current_a, 'current')}", True,
+                f"{full(point.motor_current_a, 'current')} motor amps each ({full(point.dc_current_a, 'current')} DC-equivalent), "
+                f"{full(point.shaft_nm, 'torque', unit_set)}",
+            ),
+        ]  # fmt: skip
+        for k, stage in enumerate(variant.stages):
+            name = {"belt": "Belt", "chain": "Chain", "gear": "Gears", "planetary": "Planetary", "friction": "Roller", "direct": "Direct"}[stage.kind.value]
+            if count > 1 and not stage.shared and name in ("Belt", "Chain"):
+                name += "s"
+            geared = stage.kind not in (ReductionKind.DIRECT, ReductionKind.FRICTION)
+            what = f"{stage.driver_teeth} : {stage.driven_teeth}" if geared else ""
+            if stage.freewheel:
+                what += " freewheel"
+            shaft = point.shafts[min(k + 1, len(point.shafts) - 1)]
+            each = " each" if count > 1 else ""
+            made.append(
+                Link("reduction", name, what.strip(), f"{say(shaft.torque_nm, 'torque')}{each}", False,
+                     f"{full(shaft.torque_nm, 'torque', unit_set)} at {shaft.speed_rad_s * 60 / math.tau:,.1f} rpm, loss {full(shaft.loss_w * count, 'power')}")
+            )  # fmt: skip
+        radius = float(resolved.road.wheel_radius_m)
+        wheels = variant.motor.driven_wheels
+        made.append(
+            Link("wheel", "Wheel" if wheels == 1 else "Wheels", f"{say(2 * radius, 'length')} rolling", f"{say(point.thrust_n, 'force')} at the tread", False,
+                 f"{full(point.thrust_n, 'force', unit_set)}, {wheels} driven")
+        )  # fmt: skip
+        slope = "flat" if abs(point.grade) < 5e-4 else f"{say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
+        wind = "calm" if abs(point.headwind_m_s) < 0.05 else f"wind {say(point.headwind_m_s, 'speed')}"
+        made.append(Link("road", "Road", f"{slope}, {wind}", say(point.speed_m_s, "speed"), False, full(point.speed_m_s, "speed", unit_set)))
+        return made
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint_on(painter, QRectF(self.rect()).adjusted(10, 4, -10, -2))
+        painter.end()
+
+    def paint_on(self, painter: QPainter, rect: QRectF) -> None:
+        """Draw into any rectangle."""
+        theme = THEMES[self._session.theme_name]
+        painter.setPen(pen(theme.rule, 1.0))
+        painter.setBrush(theme.panel)
+        painter.drawRoundedRect(rect.adjusted(0.5, 0.5, -0.5, -0.5), 7, 7)
+        links, point = self.links(), self._session.point
+        self._hits = []
+        if not links or point is None:
+            painter.setFont(font(14))
+            painter.setPen(theme.soft)
+            words = self._session.problem or "Open a vehicle to see its power flow."
+            painter.drawText(rect.adjusted(20, 0, -20, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
+            return
+        stations = self._stations(rect, len(links))
+        self._bands(painter, theme, rect, stations, links, point)
+        self._words(painter, theme, rect, stations, links)
+        self._moment_line(painter, theme, rect, point)
+
+    def _stations(self, rect: QRectF, n: int) -> list[float]:
+        first, last = rect.left() + 16, rect.right() - 150
+        return [first + (last - first) * k / (n - 1) for k in range(n)]
+
+    def _words(self, painter: QPainter, theme: Theme, rect: QRectF, stations: list[float], links: list[Link]) -> None:
+        for k, link in enumerate(links):
+            right = stations[k + 1] - 8 if k + 1 < len(stations) else rect.right() - 8
+            area = QRectF(stations[k], rect.top() + 4, right - stations[k], 42)
+            self._hits.append((QRectF(stations[k] - 6, rect.top(), right - stations[k] + 6, 116), link))
+            if self.hasFocus() and k == self._focused:
+                painter.setPen(pen(theme.electrical, 1.5))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRoundedRect(area.adjusted(-5, -1, 2, 0), 4, 4)
+            painter.setFont(font(13, 600))
+            painter.setPen(theme.ink)
+            painter.drawText(QPointF(area.left(), area.top() + 15), link.name)
+            used = metrics(font(13, 600)).horizontalAdvance(link.name) + 6
+            painter.setFont(font(12))
+            painter.setPen(theme.soft)
+            small = metrics(font(12))
+            room = area.width() - used
+            if room > 24:
+                painter.drawText(QPointF(area.left() + used, area.top() + 15), small.elidedText(link.what, Qt.TextElideMode.ElideRight, room))
+            painter.setFont(font(13))
+            painter.setPen(theme.electrical if link.electrical else theme.mechanical)
+            text = metrics(font(13)).elidedText(link.values, Qt.TextElideMode.ElideRight, area.width() + 4)
+            painter.drawText(QPointF(area.left(), area.top() + 34), text)
+
+    def _bands(
+        self, painter: QPainter, theme: Theme, rect: QRectF, stations: list[float], links: list[Link], point: OperatingPoint
+    ) -> None:  # fmt: skip
+        loss, count = point.losses, int(self._session.study.resolved.train.count) if self._session.study else 1
+        # power that enters each stretch, and the heat that leaves at its beginning
+        powers = [point.chemical_w, point.chemical_w - loss.pack, point.chemical_w - loss.pack - loss.controller]
+        heats = [loss.pack, loss.controller, loss.motor]
+        now = powers[-1] - loss.motor
+        for shaft in point.shafts[1:]:
+            powers.append(now)
+            heats.append(shaft.loss_w * count)
+            now -= shaft.loss_w * count
+        # the wheels hand everything on; without stages the motor's shaft is the wheel's
+        powers.append(now)
+        heats.append(0.0)
+        most = max([abs(p) for p in powers] + [abs(point.rolling_w) + abs(point.air_w) + max(point.climb_w, 0.0), 1.0])
+        scale = BAND_MOST / most
+        top = rect.top() + BAND_TOP - 4
+        painter.setPen(Qt.PenStyle.NoPen)
+        words = self._heat_words(point, len(heats))
+        for k, power in enumerate(powers):
+            x0 = stations[k]
+            x1 = stations[k + 1] if k + 1 < len(stations) else stations[k]
+            colour = theme.electrical if links[min(k, len(links) - 1)].electrical else theme.mechanical
+            entering, leaving = max(power, 0.0) * scale, max(power - heats[k], 0.0) * scale
+            if x1 > x0 and entering > 0.05:
+                self._stretch(painter, with_alpha(colour, 0.72), x0, x1, top, max(entering, 1.2), max(leaving, 1.0))
+            if heats[k] > 0.4:
+                self._heat(painter, theme, x0 + 16, top + leaving, max(heats[k] * scale, 1.2), words[k])
+            painter.setPen(pen(theme.soft, 1.0))
+            painter.drawLine(QPointF(x0, top - 5), QPointF(x0, top + BAND_MOST + 7))
+            painter.setPen(Qt.PenStyle.NoPen)
+        self._road(painter, theme, rect, stations[-1], top, scale, point)
+
+    def _stretch(self, painter: QPainter, colour: QColor, x0: float, x1: float, top: float, entering: float, leaving: float) -> None:
+        knee = min(x0 + 46, x1)
+        path = QPainterPath(QPointF(x0, top))
+        path.lineTo(x1, top)
+        path.lineTo(x1, top + leaving)
+        path.lineTo(knee, top + leaving)
+        path.cubicTo(x0 + 26, top + leaving, x0 + 22, top + entering, x0, top + entering)
+        path.closeSubpath()
+        painter.fillPath(path, colour)
+
+    def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str) -> None:
+        stroke = min(width, 14.0)
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(pen(with_alpha(theme.heat, 0.85), stroke))
+        path = QPainterPath(QPointF(x - 8, y + stroke / 2))
+        path.cubicTo(x, y + stroke / 2, x + 4, y + 6, x + 4, y + 17)
+        painter.drawPath(path)
+        painter.setFont(font(12))
+        painter.setPen(theme.heat)
+        painter.drawText(QPointF(x + 4 + stroke / 2 + 5, y + 20), words)
+        painter.setPen(Qt.PenStyle.NoPen)
+
+    def _heat_words(self, point: OperatingPoint, n: int) -> list[str]:
+        session, study = self._session, self._session.study
+        loss = point.losses
+        words = [session.say(loss.pack, "power"), session.say(loss.controller, "power"), session.say(loss.motor, "power")]
+        if study is not None and study.resolved.train.heat is not None:
+            heat = study.resolved.train.heat
+            state = warming(
+                study.resolved.train.motor, heat, point.dc_current_a, point.motor_rad_s, point.speed_m_s, air_c=study.resolved.air_c
+            )
+            seconds = float(state.time_to_s(heat.limit_c))
+            if np.isinf(seconds):
+                words[2] += f", settles at {session.say(float(state.steady_c[0]), 'temperature')}"
+            else:
+                words[2] += f", {session.say(float(heat.limit_c), 'temperature')} in {session.say(seconds, 'time')}"
+        count = int(study.resolved.train.count) if study else 1
+        words += [session.say(shaft.loss_w * count, "power") for shaft in point.shafts[1:]]
+        return words + [""] * (n - len(words))
+
+    def _road(self, painter: QPainter, theme: Theme, rect: QRectF, x: float, top: float, scale: float, point: OperatingPoint) -> None:
+        say = self._session.say
+        parts = [("climb", point.climb_w), ("roll", point.rolling_w), ("air", point.air_w)]
+        if abs(point.surplus_w) > 0.5:
+            parts.append(("speeds up", point.surplus_w) if point.surplus_w > 0 else ("slows", point.surplus_w))
+        shown = [(name, power) for name, power in parts if abs(power) > 0.4]
+        if not shown:
+            shown = [("stands still", 0.0)]
+        # power that gravity, wind or slowing down brings in comes from the right and is hatched
+        gap = max(15.0, (BAND_MOST + 22) / max(len(shown), 1))
+        y_from = top
+        end = rect.right() - 96
+        y_to = top - 8
+        for name, power in shown:
+            width = max(abs(power) * scale, 1.2)
+            middle = y_to + max(width, 12.0) / 2
+            colour = with_alpha(theme.mechanical, 0.78 if power > 0 else 0.35)
+            path = QPainterPath(QPointF(x, y_from))
+            path.cubicTo(x + 26, y_from, end - 26, middle - width / 2, end, middle - width / 2)
+            path.lineTo(end, middle + width / 2)
+            path.cubicTo(end - 26, middle + width / 2, x + 26, y_from + width, x, y_from + width)
+            path.closeSubpath()
+            painter.fillPath(path, colour)
+            painter.setFont(font(12))
+            painter.setPen(theme.ink)
+            sign = "from " if power < 0 and name != "slows" else ""
+            painter.drawText(QPointF(end + 5, middle + 4), f"{sign}{name} {say(abs(power), 'power')}" if power else name)
+            painter.setPen(Qt.PenStyle.NoPen)
+            if power > 0:
+                y_from += width
+            y_to += max(gap, width + 3)
+
+    def _moment_line(self, painter: QPainter, theme: Theme, rect: QRectF, point: OperatingPoint) -> None:
+        session = self._session
+        y = rect.bottom() - 18
+        painter.setPen(pen(theme.rule, 1.0))
+        painter.drawLine(QPointF(rect.left() + 12, y - 3), QPointF(rect.right() - 12, y - 3))
+        painter.setFont(font(12, 600))
+        painter.setPen(theme.soft)
+        painter.drawText(QPointF(rect.left() + 16, y + 11), "Moment")
+        painter.setFont(font(12))
+        painter.setPen(theme.ink)
+        slope = "on the flat" if abs(point.grade) < 5e-4 else f"on {session.say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
+        air = session.say(session.study.resolved.air_c, "temperature") if session.study else ""
+        mass = session.say(float(session.study.resolved.road.mass_kg), "mass") if session.study else ""
+        words = f"{session.say(point.speed_m_s, 'speed')} {slope}, pack at {session.moment.charge:.0%}, {air} air, {session.design.vehicle.name} with {mass} all up"
+        painter.drawText(QPointF(rect.left() + 74, y + 11), words)
+        note, colour = "drag on the map to move it", theme.soft
+        if not point.held and point.thrust_n < point.load_n - 0.5:
+            short = session.say(point.load_n - point.thrust_n, "force")
+            note, colour = f"not held: {short} short", theme.over
+        painter.setPen(colour)
+        painter.drawText(QRectF(rect.right() - 320, y - 2, 304, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for area, link in self._hits:
+            if area.contains(event.position()):
+                self.asked.emit(link.code)
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        for area, link in self._hits:
+            if area.contains(event.position()):
+                QToolTip.showText(event.globalPosition().toPoint(), link.tip, self)
+                self.setCursor(Qt.CursorShape.PointingHandCursor)
+                return
+        self.unsetCursor()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        n = len(self.links())
+        if event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right) and n:
+            self._focused = (self._focused + (1 if event.key() == Qt.Key.Key_Right else -1)) % n
+            self.update()
+        elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and n:
+            self.asked.emit(self.links()[min(self._focused, n - 1)].code)
+        else:
+            super().keyPressEvent(event)

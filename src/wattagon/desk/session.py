@@ -1,0 +1,379 @@
+"""The session: open documents, the moment, undo, and the studies that follow; one door in, one signal out."""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from pathlib import Path
+from typing import Any
+
+from PySide6.QtCore import QObject, QTimer, Signal
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from wattagon.design import catalogue, file
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.paths import Edit, apply
+from wattagon.design.tree import Design, GoalKind
+from wattagon.desk.recovery import Recovery
+from wattagon.desk.work import Worker
+from wattagon.errors import FileError, InputError, PathError, WattagonError
+from wattagon.exchange import units
+from wattagon.physics.envelope import Edge
+from wattagon.physics.point import OperatingPoint
+from wattagon.study.drive import DriveStudy, point_at, study_drive
+from wattagon.study.finding import Finding
+from wattagon.study.findings import find, with_cures
+from wattagon.study.levers import Lever, Preview, levers, preview
+from wattagon.study.resolve import resolve
+
+AUTOSAVE_MS = 2000
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Moment:
+    """The one operating point that every view shows: what is asked, not what follows."""
+
+    speed_m_s: float
+    grade: float = 0.0
+    charge: float = 0.5
+
+
+class Doc:
+    """One open vehicle: its design, its file and its own history."""
+
+    _keys = itertools.count(1)
+
+    def __init__(self, document: file.Document, path: Path | None, parent: QObject) -> None:
+        self.design = document.design
+        self.members = document.members
+        self.path = path
+        self.undo = QUndoStack(parent)
+        self.key = f"doc{next(self._keys)}"
+        self.recovered = False
+        self.moment = first_moment(document.design)
+
+    @property
+    def unsaved(self) -> bool:
+        return self.recovered or not self.undo.isClean()
+
+
+def first_moment(design: Design) -> Moment:
+    """Where a design opens: at its goal speed on the flat, else at 5 m/s."""
+    speeds = [goal.speed for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED and goal.speed]
+    return Moment(speed_m_s=max(speeds, default=5.0))
+
+
+class _Step(QUndoCommand):
+    """Holds before and after; never touches a widget."""
+
+    def __init__(self, session: Session, doc: Doc, edit: Edit, after: Design) -> None:
+        super().__init__(edit.label)
+        self._session, self._doc, self._before, self._after = session, doc, doc.design, after
+        self._gesture = edit.gesture
+        self._paths = frozenset(path for path, _ in edit.changes)
+
+    def id(self) -> int:
+        return self._gesture  # Qt never merges -1, nor across the saved state
+
+    def mergeWith(self, later: QUndoCommand) -> bool:
+        if not isinstance(later, _Step) or later._doc is not self._doc:
+            return False
+        self._after, self._paths = later._after, self._paths | later._paths
+        self.setText(later.text())
+        return True
+
+    def redo(self) -> None:
+        self._session.put(self._doc, self._after, self._paths)
+
+    def undo(self) -> None:
+        self._session.put(self._doc, self._before, self._paths)
+
+
+class Session(QObject):
+    """Everything open, and what follows from the active vehicle.  Views listen and keep no values of their own."""
+
+    design_changed = Signal(object)  # frozenset of edited paths; empty when another vehicle was opened
+    moment_changed = Signal()
+    documents_changed = Signal()  # opened, closed, saved, renamed
+    previews_changed = Signal()
+    findings_changed = Signal()  # cures have arrived
+    ghost_changed = Signal()
+    looks_changed = Signal()  # units or theme
+    told = Signal(str, bool)  # a sentence for the message line; True when it is a refusal
+
+    def __init__(
+        self, stock: Catalogue, *, stock_folder: Path | None = None, recovery: Recovery | None = None, parent: QObject | None = None
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self.stock = stock
+        self._stock_folder = stock_folder
+        self._recovery = recovery
+        self.docs: list[Doc] = []
+        self._active = -1
+        self.unit_set = "metric"
+        self.theme_name = "light"
+        self.study: DriveStudy | None = None
+        self.problem = ""  # why there is no study
+        self.findings: list[Finding] = []
+        self.levers: list[Lever] = []
+        self.previews: dict[str, tuple[Preview | None, Preview | None]] = {}
+        self.previews_stale = False
+        self.point: OperatingPoint | None = None
+        self.ghost: Edge | None = None  # the edge before the gesture that is going on
+        self.trial: tuple[str, Edge] | None = None  # what a step that is pointed at would give
+        self._gestures = itertools.count(1)
+        self._worker = Worker(self)
+        self._worker.arrived.connect(self._cures_arrived)
+        self._previews_timer = QTimer(self, singleShot=True, interval=0)
+        self._previews_timer.timeout.connect(self._compute_previews)
+        self._cures_timer = QTimer(self, singleShot=True, interval=250)
+        self._cures_timer.timeout.connect(self._start_cures)
+        self._autosave_timer = QTimer(self, singleShot=True, interval=AUTOSAVE_MS)
+        self._autosave_timer.timeout.connect(self.autosave)
+
+    # documents
+
+    @property
+    def doc(self) -> Doc:
+        return self.docs[self._active]
+
+    @property
+    def design(self) -> Design:
+        return self.doc.design
+
+    @property
+    def moment(self) -> Moment:
+        return self.doc.moment
+
+    def say(self, value: float, dimension: str) -> str:
+        """A value in the user's units."""
+        currency = self.design.brief.currency if self.docs else "EUR"
+        return units.say(value, dimension, self.unit_set, currency)
+
+    def open(self, path: Path) -> None:
+        """Open a file as a further vehicle.  Raises FileError and leaves everything as it was."""
+        for k, doc in enumerate(self.docs):
+            if doc.path is not None and doc.path.resolve() == path.resolve():
+                self.activate(k)
+                return
+        self.add(file.read(path), path)
+
+    def add(self, document: file.Document, path: Path | None, *, recovered: bool = False) -> Doc:
+        """A further open vehicle, made active."""
+        doc = Doc(document, path, self)
+        doc.recovered = recovered
+        doc.undo.cleanChanged.connect(self._clean_changed)
+        self.docs.append(doc)
+        self.activate(len(self.docs) - 1)
+        return doc
+
+    def activate(self, index: int) -> None:
+        """Work on another open vehicle."""
+        self._active = index
+        self.ghost = self.trial = None
+        self._follow(frozenset())
+        self.documents_changed.emit()
+
+    def close_doc(self, index: int) -> None:
+        """Close one vehicle; its unsaved work is given up on purpose."""
+        doc = self.docs[index]
+        if self._recovery is not None:
+            self._recovery.drop(doc.key)
+        del self.docs[index]
+        if self.docs:
+            self.activate(min(index, len(self.docs) - 1))
+
+    def save(self, path: Path | None = None) -> None:
+        """Save the active vehicle.  Raises FileError; the old file is then still there."""
+        doc = self.doc
+        target = path or doc.path
+        if target is None:
+            raise FileError("this vehicle has no file yet; save it under a name")
+        file.write(target, file.Document(design=doc.design, members=doc.members))
+        doc.path, doc.recovered = target, False
+        doc.undo.setClean()
+        if self._recovery is not None:
+            self._recovery.drop(doc.key)
+        self.documents_changed.emit()
+        self.told.emit(f"Saved {target.name}", False)
+
+    def autosave(self) -> None:
+        """Keep unsaved work in recovery files."""
+        if self._recovery is None:
+            return
+        for doc in self.docs:
+            if doc.unsaved:
+                try:
+                    self._recovery.keep(doc.key, file.Document(design=doc.design, members=doc.members), doc.path)
+                except (FileError, OSError) as error:
+                    self.told.emit(f"Autosave failed: {error}", True)
+
+    def forget_recovery(self) -> None:
+        """On a close that the user confirmed: nothing is left to recover."""
+        self._worker.stop()
+        if self._recovery is not None:
+            for doc in self.docs:
+                self._recovery.drop(doc.key)
+
+    # edits
+
+    def gesture(self) -> int:
+        """A number that the edits of one drag share."""
+        return next(self._gestures)
+
+    def apply(self, edit: Edit) -> None:
+        """One undoable step.  Raises InputError or PathError with the design untouched."""
+        after = apply(self.design, edit)
+        if after == self.design:
+            return
+        if self.study is not None:
+            resolve(after, self.stock)  # a design that worked is not changed into one that does not
+        self.doc.undo.push(_Step(self, self.doc, edit, after))
+
+    def try_apply(self, edit: Edit) -> bool:
+        """Like `apply`, but a refusal goes to the message line; whether it was taken."""
+        try:
+            self.apply(edit)
+        except WattagonError as refusal:
+            self.told.emit(str(refusal), True)
+            return False
+        return True
+
+    def put(self, doc: Doc, design: Design, paths: frozenset[str]) -> None:
+        """Only for undo steps: the design after one of them."""
+        doc.design = design
+        if doc is self.doc:
+            self._follow(paths)
+        self._autosave_timer.start()
+
+    def undo(self) -> None:
+        self.doc.undo.undo()
+
+    def redo(self) -> None:
+        self.doc.undo.redo()
+
+    # what follows
+
+    def _follow(self, paths: frozenset[str]) -> None:
+        self._worker.cancel()
+        self.trial = None
+        try:
+            self.study = study_drive(self.design, self.stock)
+            self.problem = ""
+            self.findings = self._with_old_cures(find(self.design, self.stock, self.study, self.say))
+            self.levers = levers(self.design, self.stock)
+            self._follow_moment()
+        except (InputError, PathError) as refusal:
+            self.study, self.point, self.findings, self.levers, self.previews = None, None, [], [], {}
+            self.problem = str(refusal)
+        self.previews_stale = True
+        self.design_changed.emit(paths)
+        self._previews_timer.start()
+        self._cures_timer.start()
+
+    def _with_old_cures(self, fresh: list[Finding]) -> list[Finding]:
+        # cures of the last design stay in sight until the new ones arrive, unless the finding has changed its state
+        old = {(f.code, f.status): f.cures for f in self.findings}
+        return [replace(f, cures=old.get((f.code, f.status), ())) for f in fresh]
+
+    def _follow_moment(self) -> None:
+        if self.study is None:
+            self.point = None
+            return
+        m = self.moment
+        self.point = point_at(self.study.resolved, speed_m_s=m.speed_m_s, grade=m.grade, charge=m.charge)
+
+    def set_moment(self, **changes: float) -> None:
+        """Move the moment; values are held within what makes sense."""
+        wanted = replace(self.moment, **changes)
+        wanted = replace(
+            wanted,
+            speed_m_s=min(max(wanted.speed_m_s, 0.0), 60.0),
+            grade=min(max(wanted.grade, -0.3), 1.0),
+            charge=min(max(wanted.charge, 0.0), 1.0),
+        )
+        if wanted == self.moment:
+            return
+        self.doc.moment = wanted
+        self._follow_moment()
+        self.moment_changed.emit()
+
+    def _compute_previews(self) -> None:
+        if self.study is None:
+            self.previews_changed.emit()
+            return
+        edits = [edit for lever in self.levers for edit in (lever.down, lever.up) if edit is not None]
+        found = iter(preview(self.design, self.stock, edits))
+        self.previews = {
+            lever.code: tuple(next(found) if edit is not None else None for edit in (lever.down, lever.up))  # type: ignore[misc]
+            for lever in self.levers
+        }
+        self.previews_stale = False
+        self.previews_changed.emit()
+
+    def _start_cures(self) -> None:
+        if self.study is None:
+            return
+        design, stock, study, say = self.design, self.stock, self.study, self.say
+        wanted = [f for f in self.findings if f.candidates is not None]
+
+        def work(cancelled: Callable[[], bool]) -> dict[str, Any]:
+            return {f.code: with_cures(design, stock, f, study.goals, say, cancelled=cancelled).cures for f in wanted}
+
+        self._worker.start(work)
+
+    def _cures_arrived(self, cures: object) -> None:
+        if isinstance(cures, dict):
+            self.findings = [replace(f, cures=cures.get(f.code, ())) for f in self.findings]
+            self.findings_changed.emit()
+
+    # what a view points at
+
+    def hold_ghost(self) -> None:
+        """Keep the present edge in sight while a lever moves."""
+        if self.ghost is None and self.study is not None:
+            self.ghost = self.study.states["nominal"].edge
+            self.ghost_changed.emit()
+
+    def drop_ghost(self) -> None:
+        if self.ghost is not None:
+            self.ghost = None
+            self.ghost_changed.emit()
+
+    def set_trial(self, edit: Edit | None) -> None:
+        """Show the edge that a step would give, before it is taken; None takes it away."""
+        if edit is None:
+            if self.trial is not None:
+                self.trial = None
+                self.ghost_changed.emit()
+            return
+        try:
+            study = study_drive(apply(self.design, edit), self.stock)
+        except (InputError, PathError):
+            self.set_trial(None)
+            return
+        self.trial = (edit.label, study.states["nominal"].edge)
+        self.ghost_changed.emit()
+
+    def set_looks(self, *, unit_set: str | None = None, theme: str | None = None) -> None:
+        """Another unit set or colour scheme."""
+        self.unit_set = unit_set or self.unit_set
+        self.theme_name = theme or self.theme_name
+        if self.study is not None and unit_set is not None:
+            self.findings = find(self.design, self.stock, self.study, self.say)
+            self._cures_timer.start()
+        self.looks_changed.emit()
+
+    def reload_stock(self) -> None:
+        """Read the catalogue again if its files changed; bad rows are told."""
+        if catalogue.stamp_of(self._stock_folder) == self.stock.stamp:
+            return
+        self.stock = catalogue.load(self._stock_folder)
+        bad = self.stock.bad_rows
+        self.told.emit(f"Stock read again; skipped {bad[0]}" if bad else "Stock read again", bool(bad))
+        if self.docs:
+            self._follow(frozenset({"stock"}))
+
+    def _clean_changed(self, _clean: bool) -> None:
+        self.documents_changed.emit()

@@ -1,0 +1,53 @@
+"""Slow work on a thread of its own: newest ticket wins, older ones are cancelled, results come back by a signal."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
+
+Work = Callable[[Callable[[], bool]], object]
+
+
+class _Job(QRunnable):
+    def __init__(self, worker: Worker, ticket: int, work: Work) -> None:
+        super().__init__()
+        self._worker, self._ticket, self._work = worker, ticket, work
+
+    def run(self) -> None:
+        worker, ticket = self._worker, self._ticket
+        if worker.ticket != ticket:
+            return
+        result = self._work(lambda: worker.ticket != ticket)  # an exception ends in sys.excepthook
+        if worker.ticket == ticket:
+            worker.finished_on_thread.emit(ticket, result)
+
+
+class Worker(QObject):
+    """Runs one piece of work at a time and hands on only the newest result."""
+
+    arrived = Signal(object)
+    finished_on_thread = Signal(int, object)
+
+    def __init__(self, parent: QObject | None = None) -> None:
+        super().__init__(parent)
+        self.ticket = 0
+        self._pool = QThreadPool(self, maxThreadCount=1)
+        self.finished_on_thread.connect(self._hand_on)
+
+    def start(self, work: Work) -> None:
+        """Begin; whatever ran before is cancelled."""
+        self.ticket += 1
+        self._pool.start(_Job(self, self.ticket, work))
+
+    def cancel(self) -> None:
+        self.ticket += 1
+
+    def stop(self) -> None:
+        """Cancel and wait, before the program ends."""
+        self.cancel()
+        self._pool.waitForDone(5000)
+
+    def _hand_on(self, ticket: int, result: object) -> None:
+        if ticket == self.ticket:
+            self.arrived.emit(result)

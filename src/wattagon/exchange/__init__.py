@@ -1,0 +1,1 @@
+"""Other people's units and formats."""

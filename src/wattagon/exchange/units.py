@@ -1,0 +1,205 @@
+"""Units at the edge: how a value is shown in the user's set, and what a typed text with any unit means in SI."""
+
+from __future__ import annotations
+
+import functools
+import math
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from wattagon.errors import InputError
+
+SETS = ("metric", "imperial", "nautical")
+
+
+@dataclass(frozen=True, slots=True)
+class Unit:
+    """shown = value * per_si + offset; `figures` significant digits; `text` follows the number."""
+
+    text: str
+    per_si: float = 1.0
+    offset: float = 0.0
+    figures: int = 3
+    pint: str = ""  # how pint calls it, where that differs
+
+
+_M = {
+    "length": Unit("mm", 1e3, figures=4),
+    "height": Unit("m", figures=4),
+    "distance": Unit("km", 1e-3),
+    "speed": Unit("km/h", 3.6, pint="km/hour"),
+    "mass": Unit("kg"),
+    "force": Unit("N"),
+    "torque": Unit("N·m", pint="N*m"),
+    "temperature": Unit("°C", pint="degC"),
+    "current": Unit("A"),
+    "voltage": Unit("V"),
+    "resistance": Unit("mΩ", 1e3, pint="milliohm"),
+    "inductance": Unit("µH", 1e6, pint="microhenry"),
+    "power": Unit("W"),
+    "energy": Unit("Wh", pint="W*hour"),
+    "capacity": Unit("Ah", pint="A*hour"),
+    "kv": Unit("rpm/V", pint="rpm/V"),
+    "rpm": Unit("rpm", figures=4),
+    "grade": Unit("%", 100.0, figures=3, pint="percent"),
+    "share": Unit("%", 100.0, pint="percent"),
+    "area": Unit("m²", pint="m**2"),
+    "inertia": Unit("kg·m²", pint="kg*m**2"),
+    "time": Unit("s"),
+    "heat_capacity": Unit("J/K", pint="J/K"),
+    "thermal_resistance": Unit("K/W", pint="K/W"),
+    "money": Unit("EUR", figures=4),
+    "number": Unit(""),
+    "days": Unit("days", pint="day"),
+    "count": Unit(""),
+    "teeth": Unit(""),
+    "S": Unit("S"),
+    "P": Unit("P"),
+}
+_IMPERIAL = {
+    "length": Unit("in", 1 / 0.0254, figures=4),
+    "height": Unit("ft", 1 / 0.3048, figures=4),
+    "distance": Unit("mi", 1 / 1609.344),
+    "speed": Unit("mph", 1 / 0.44704),
+    "mass": Unit("lb", 1 / 0.45359237),
+    "force": Unit("lbf", 1 / 4.4482216152605),
+    "torque": Unit("lbf·ft", 1 / 1.3558179483314, pint="lbf*ft"),
+    "temperature": Unit("°F", 1.8, 32.0, pint="degF"),
+    "area": Unit("ft²", 1 / 0.09290304, pint="ft**2"),
+}
+_NAUTICAL = {"speed": Unit("kn", 1 / 0.514444444, pint="knot"), "distance": Unit("NM", 1 / 1852.0, pint="nautical_mile")}
+TABLES: dict[str, dict[str, Unit]] = {"metric": _M, "imperial": {**_M, **_IMPERIAL}, "nautical": {**_M, **_NAUTICAL}}
+# what people write, as pint calls it; per dimension, since "C" is a temperature or a charge
+_ALIASES = {
+    "speed": {"kn": "knot", "kt": "knot", "kts": "knot", "kph": "km/hour", "kmh": "km/hour", "km/h": "km/hour"},
+    "distance": {"nm": "nautical_mile", "mi": "mile"},
+    "temperature": {"c": "degC", "°c": "degC", "f": "degF", "°f": "degF", "k": "kelvin"},
+    "energy": {"wh": "W*hour", "kwh": "kW*hour"},
+    "capacity": {"ah": "A*hour", "mah": "mA*hour"},
+    "time": {"min": "minute", "h": "hour", "mins": "minute"},
+    "torque": {"nm": "N*m", "n·m": "N*m", "n m": "N*m", "lbf·ft": "lbf*ft", "ft·lb": "lbf*ft", "ft lb": "lbf*ft"},
+    "area": {"m²": "m**2", "m2": "m**2", "ft²": "ft**2", "ft2": "ft**2"},
+    "inertia": {"kg·m²": "kg*m**2", "kg m2": "kg*m**2"},
+    "resistance": {"mω": "milliohm", "mohm": "milliohm", "ω": "ohm"},
+    "inductance": {"µh": "microhenry", "uh": "microhenry", "mh": "millihenry"},
+    "length": {'"': "inch"},
+    "mass": {"lbs": "pound"},
+}
+# dimensions that are pure numbers may carry only these
+_BARE = {
+    "grade": {"%": 0.01},
+    "share": {"%": 0.01},
+    "number": {"%": 0.01},
+    "count": {},
+    "teeth": {"t": 1.0, "teeth": 1.0},
+    "S": {"s": 1.0},
+    "P": {"p": 1.0},
+    "money": {"eur": 1.0, "€": 1.0},
+    "part": {},
+}  # fmt: skip
+_SI = {
+    "length": "m", "height": "m", "distance": "m", "speed": "m/s", "mass": "kg", "force": "N", "torque": "N*m",
+    "temperature": "degC", "current": "A", "voltage": "V", "resistance": "ohm", "inductance": "henry", "power": "W",
+    "energy": "W*hour", "capacity": "A*hour", "kv": "rpm/V", "rpm": "rpm", "area": "m**2", "inertia": "kg*m**2", "time": "s",
+    "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "day",
+}  # fmt: skip
+_NUMBER = re.compile(r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*$")
+
+
+def unit_of(dimension: str, unit_set: str = "metric") -> Unit:
+    """The unit of a dimension in a set."""
+    return TABLES[unit_set].get(dimension, Unit(""))
+
+
+def shown(value: float, dimension: str, unit_set: str = "metric") -> float:
+    """A value in SI as a number in the set's unit."""
+    unit = unit_of(dimension, unit_set)
+    return value * unit.per_si + unit.offset
+
+
+def significant(number: float, figures: int = 3) -> str:
+    """A number in `figures` significant digits without an exponent; whole numbers keep all theirs."""
+    if number == 0 or not math.isfinite(number):
+        return "0" if number == 0 else ("∞" if number > 0 else "-∞") if math.isinf(number) else "-"
+    places = max(0, figures - 1 - math.floor(math.log10(abs(number)) + 1e-12))
+    text = f"{number:.{places}f}"
+    if places and "." in text:
+        text = text.rstrip("0").rstrip(".")
+    return text.replace("-", "−", 1) if text.startswith("-") else text
+
+
+def number_text(value: float, dimension: str, unit_set: str = "metric") -> str:
+    """Only the number, in the set's unit and usual figures."""
+    return significant(shown(value, dimension, unit_set), unit_of(dimension, unit_set).figures)
+
+
+def say(value: float, dimension: str, unit_set: str = "metric", currency: str = "EUR") -> str:
+    """Number and unit, such as `25.4 km/h`; long times in minutes, large powers in kW."""
+    if dimension == "time" and math.isfinite(value) and abs(value) >= 120.0:
+        return f"{significant(value / 60.0, 2)} min" if value < 36000 else f"{significant(value / 3600.0, 3)} h"
+    if dimension == "power" and abs(value) >= 10000.0:
+        return f"{significant(value / 1000.0, 3)} kW"
+    unit = unit_of(dimension, unit_set)
+    text = unit.text if dimension != "money" else currency
+    number = number_text(value, dimension, unit_set)
+    return number if not text else f"{number}{text}" if dimension in ("S", "P") else f"{number} {text}"
+
+
+def full(value: float, dimension: str, unit_set: str = "metric", currency: str = "EUR") -> str:
+    """The value to more digits than anyone measures, for hovering and copying."""
+    unit = unit_of(dimension, unit_set)
+    text = unit.text if dimension != "money" else currency
+    return f"{significant(shown(value, dimension, unit_set), 7)} {text}".strip()
+
+
+def difference(value: float, dimension: str, unit_set: str = "metric") -> str:
+    """A change with its sign, without offset (a difference of temperatures has none)."""
+    unit = unit_of(dimension, unit_set)
+    number = significant(abs(value) * unit.per_si, 2)
+    return f"{'+' if value >= 0 else '−'}{number}"
+
+
+@functools.cache
+def _registry() -> Any:
+    import pint
+
+    registry = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+    registry.define("cell = []")
+    return registry
+
+
+def parse(text: str, dimension: str, unit_set: str | None = None, field: str = "the value") -> float:
+    """SI value of a text such as `25 mph`, `8 in`, `14 %` or `12`; a bare number is in the set's unit (SI without a set).
+
+    Raises InputError naming the field, the text and what is accepted.
+    """
+    default = unit_of(dimension, unit_set) if unit_set else None
+    accepted = f"a number, or a number with a unit such as {default.text}" if default and default.text else _accepted(dimension)
+    match = _NUMBER.match(text)
+    if match is None:
+        raise InputError(field, repr(text), accepted)
+    number, unit = float(match.group(1).replace(",", ".")), match.group(2)
+    if not unit:
+        return (number - default.offset) / default.per_si if default else number
+    if dimension in _BARE:
+        factor = _BARE[dimension].get(unit.lower())
+        if factor is None:
+            raise InputError(field, repr(text), accepted)
+        return number * factor
+    name = _ALIASES.get(dimension, {}).get(unit.lower(), unit)
+    if dimension not in _SI:
+        raise InputError(field, repr(text), accepted)
+    import pint
+
+    try:
+        return float(_registry().Quantity(number, name).to(_SI[dimension]).magnitude)
+    except (pint.errors.PintError, AttributeError, TypeError, ValueError, AssertionError, SyntaxError, ZeroDivisionError):
+        raise InputError(field, repr(text), accepted) from None
+
+
+def _accepted(dimension: str) -> str:
+    if dimension in _BARE:
+        marks = [mark for mark in _BARE[dimension] if mark]
+        return "a number" + (f", or a number with {marks[0]}" if marks else "")
+    return f"a number, or a number with a unit of {dimension.replace('_', ' ')} such as {unit_of(dimension).text}"
