@@ -183,7 +183,7 @@ def _finite(value: Any) -> Any:
 def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
     """What `solve --json` prints."""
     from wattagon.exchange.units import say
-    from wattagon.study.rules_drive import goal_name
+    from wattagon.study.words import goal_name
 
     train, motor = study.resolved.train, study.resolved.train.motor
     constant = float(motor.torque_constant_nm_per_a)
@@ -247,7 +247,7 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
 def _solve(options: argparse.Namespace) -> int:
     from wattagon.exchange.units import say
     from wattagon.study.drive import study_drive
-    from wattagon.study.rules_drive import LIMIT_WORDS, goal_name
+    from wattagon.study.words import LIMIT_WORDS, goal_name
 
     if options.envelope and not options.json:
         raise InputError("--envelope", "given alone", "--envelope together with --json")

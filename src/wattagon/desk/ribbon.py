@@ -18,7 +18,7 @@ from wattagon.exchange.units import full
 from wattagon.physics.point import OperatingPoint
 from wattagon.physics.thermal import warming
 
-BAND_TOP, BAND_MOST = 66.0, 44.0
+BAND_TOP, BAND_MOST = 60.0, 40.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -44,7 +44,7 @@ class Ribbon(QWidget):
         self._hits: list[tuple[QRectF, Link]] = []
         self._focused = 0
         self.setObjectName("ribbon")
-        self.setFixedHeight(146)
+        self.setFixedHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setMouseTracking(True)
@@ -59,7 +59,7 @@ class Ribbon(QWidget):
     def links(self) -> list[Link]:
         """Links from the pack to the road with their present values, in the user's units."""
         session, study, point = self._session, self._session.study, self._session.point
-        if study is None or point is None:
+        if study is None or point is None or not session.docs:
             return []
         resolved, say = study.resolved, session.say
         count, variant = int(resolved.train.count), resolved.variant
@@ -209,11 +209,11 @@ class Ribbon(QWidget):
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(pen(with_alpha(theme.heat, 0.85), stroke))
         path = QPainterPath(QPointF(x - 8, y + stroke / 2))
-        path.cubicTo(x, y + stroke / 2, x + 4, y + 6, x + 4, y + 17)
+        path.cubicTo(x, y + stroke / 2, x + 4, y + 5, x + 4, y + 14)
         painter.drawPath(path)
         painter.setFont(font(12))
         painter.setPen(theme.heat)
-        painter.drawText(QPointF(x + 4 + stroke / 2 + 5, y + 20), words)
+        painter.drawText(QPointF(x + 4 + stroke / 2 + 5, y + 15), words)
         painter.setPen(Qt.PenStyle.NoPen)
 
     def _heat_words(self, point: OperatingPoint, n: int) -> list[str]:

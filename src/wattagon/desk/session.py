@@ -21,13 +21,15 @@ from wattagon.errors import FileError, InputError, PathError, WattagonError
 from wattagon.exchange import units
 from wattagon.physics.envelope import Edge
 from wattagon.physics.point import OperatingPoint
-from wattagon.study.drive import DriveStudy, point_at, study_drive
-from wattagon.study.finding import Finding
-from wattagon.study.findings import find, with_cures
+from wattagon.study.drive import DriveStudy, StateResult, needed_along, point_at, study_drive
+from wattagon.study.finding import Cure, Finding
+from wattagon.study.findings import find, newly_over, with_cures
 from wattagon.study.levers import Lever, Preview, levers, preview
-from wattagon.study.resolve import resolve
+from wattagon.study.resolve import CHARGE_STATES, resolve
 
 AUTOSAVE_MS = 2000
+PREVIEWS_MS = 30  # after the last change: a held key steps without waiting for them
+CURES_MS = 250
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -56,6 +58,14 @@ class Doc:
     @property
     def unsaved(self) -> bool:
         return self.recovered or not self.undo.isClean()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Tried:
+    """What the worker found by trying changes."""
+
+    cures: dict[str, tuple[Cure, ...]]
+    broken: dict[tuple[str, int], Finding]
 
 
 def first_moment(design: Design) -> Moment:
@@ -119,15 +129,18 @@ class Session(QObject):
         self.levers: list[Lever] = []
         self.previews: dict[str, tuple[Preview | None, Preview | None]] = {}
         self.previews_stale = False
+        self.broken: dict[tuple[str, int], Finding] = {}  # rating that a step of a lever (0 down, 1 up) would put over
         self.point: OperatingPoint | None = None
+        self.needed: dict[str, Any] = {}  # what holding each speed takes at the moment's grade and charge
+        self._needed_for: tuple[object, ...] = ()
         self.ghost: Edge | None = None  # the edge before the gesture that is going on
         self.trial: tuple[str, Edge] | None = None  # what a step that is pointed at would give
         self._gestures = itertools.count(1)
         self._worker = Worker(self)
         self._worker.arrived.connect(self._cures_arrived)
-        self._previews_timer = QTimer(self, singleShot=True, interval=0)
+        self._previews_timer = QTimer(self, singleShot=True, interval=PREVIEWS_MS)
         self._previews_timer.timeout.connect(self._compute_previews)
-        self._cures_timer = QTimer(self, singleShot=True, interval=250)
+        self._cures_timer = QTimer(self, singleShot=True, interval=CURES_MS)
         self._cures_timer.timeout.connect(self._start_cures)
         self._autosave_timer = QTimer(self, singleShot=True, interval=AUTOSAVE_MS)
         self._autosave_timer.timeout.connect(self.autosave)
@@ -145,6 +158,14 @@ class Session(QObject):
     @property
     def moment(self) -> Moment:
         return self.doc.moment
+
+    @property
+    def state(self) -> StateResult | None:
+        """The edge that belongs to the moment: of its state of charge, or nominal between them."""
+        if self.study is None:
+            return None
+        name = next((name for name, charge in CHARGE_STATES.items() if charge == self.moment.charge), "nominal")
+        return self.study.states[name]
 
     def say(self, value: float, dimension: str) -> str:
         """A value in the user's units."""
@@ -183,6 +204,12 @@ class Session(QObject):
         del self.docs[index]
         if self.docs:
             self.activate(min(index, len(self.docs) - 1))
+            return
+        self._worker.cancel()
+        self._active, self.study, self.point, self.findings, self.levers, self.previews = -1, None, None, [], [], {}
+        self.problem, self.needed, self._needed_for = "", {}, ()
+        self.design_changed.emit(frozenset())
+        self.documents_changed.emit()
 
     def save(self, path: Path | None = None) -> None:
         """Save the active vehicle.  Raises FileError; the old file is then still there."""
@@ -266,8 +293,9 @@ class Session(QObject):
             self._follow_moment()
         except (InputError, PathError) as refusal:
             self.study, self.point, self.findings, self.levers, self.previews = None, None, [], [], {}
+            self.needed, self._needed_for = {}, ()
             self.problem = str(refusal)
-        self.previews_stale = True
+        self.previews_stale, self.broken = True, {}
         self.design_changed.emit(paths)
         self._previews_timer.start()
         self._cures_timer.start()
@@ -283,6 +311,13 @@ class Session(QObject):
             return
         m = self.moment
         self.point = point_at(self.study.resolved, speed_m_s=m.speed_m_s, grade=m.grade, charge=m.charge)
+        wanted = (self.study.resolved, m.grade, m.charge)
+        if not self._needed_for or any(a is not b and a != b for a, b in zip(wanted[1:], self._needed_for[1:], strict=True)) or (
+            wanted[0] is not self._needed_for[0]
+        ):
+            speeds = self.study.states["full"].edge.speed_m_s
+            self.needed = {"speed_m_s": speeds, **needed_along(self.study.resolved, speeds, m.grade, m.charge)}
+            self._needed_for = wanted
 
     def set_moment(self, **changes: float) -> None:
         """Move the moment; values are held within what makes sense."""
@@ -298,6 +333,11 @@ class Session(QObject):
         self.doc.moment = wanted
         self._follow_moment()
         self.moment_changed.emit()
+
+    @property
+    def busy(self) -> bool:
+        """Whether cures are still being tried, or about to be."""
+        return self._cures_timer.isActive() or self._worker.running
 
     def _compute_previews(self) -> None:
         if self.study is None:
@@ -316,16 +356,23 @@ class Session(QObject):
         if self.study is None:
             return
         design, stock, study, say = self.design, self.stock, self.study, self.say
-        wanted = [f for f in self.findings if f.candidates is not None]
+        found = list(self.findings)
+        steps = [
+            (lever.code, k, edit) for lever in self.levers for k, edit in enumerate((lever.down, lever.up)) if edit is not None
+        ]
 
-        def work(cancelled: Callable[[], bool]) -> dict[str, Any]:
-            return {f.code: with_cures(design, stock, f, study.goals, say, cancelled=cancelled).cures for f in wanted}
+        def work(cancelled: Callable[[], bool]) -> _Tried:
+            cures = {f.code: with_cures(f, study, stock, found, say, cancelled=cancelled).cures for f in found if f.candidates}
+            broken = newly_over(design, stock, [edit for _, _, edit in steps], found, say, cancelled=cancelled)
+            pairs = zip(steps, broken, strict=False)
+            return _Tried(cures=cures, broken={(code, k): f for (code, k, _), f in pairs if f is not None})
 
         self._worker.start(work)
 
-    def _cures_arrived(self, cures: object) -> None:
-        if isinstance(cures, dict):
-            self.findings = [replace(f, cures=cures.get(f.code, ())) for f in self.findings]
+    def _cures_arrived(self, tried: object) -> None:
+        if isinstance(tried, _Tried):
+            self.findings = [replace(f, cures=tried.cures.get(f.code, ())) for f in self.findings]
+            self.broken = tried.broken
             self.findings_changed.emit()
 
     # what a view points at

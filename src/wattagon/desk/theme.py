@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QApplication
 from wattagon.study.finding import Status
 
 FONTS = Path(__file__).resolve().parent.parent / "stock" / "fonts"
+ICONS = FONTS.parent / "icons"
 FAMILY = "Atkinson Hyperlegible Next"
 
 
@@ -101,6 +102,7 @@ def apply(app: QApplication, theme: Theme) -> None:
 def _sheet(t: Theme) -> str:
     ink, soft, rule, panel, paper = (c.name() for c in (t.ink, t.soft, t.rule, t.panel, t.paper))
     chosen, link = t.chosen.name(), t.electrical.name()
+    chevron, check = ((ICONS / f"{what}-{t.name}.svg").as_posix() for what in ("chevron", "check"))
     return f"""
     QMainWindow, QDialog {{ background: {paper}; }}
     QMenuBar {{ background: {paper}; color: {ink}; padding: 1px 6px; border: 0; }}
@@ -123,9 +125,26 @@ def _sheet(t: Theme) -> str:
     QLineEdit, QComboBox, QSpinBox {{ background: {panel}; color: {ink}; border: 1px solid {rule}; border-radius: 4px; padding: 4px 7px; }}
     QLineEdit:focus, QComboBox:focus, QSpinBox:focus {{ border: 1px solid {link}; }}
     QLineEdit[refused="true"] {{ border: 1px solid {t.over.name()}; }}
+    QComboBox::drop-down {{ border: 0; width: 18px; }}
+    QComboBox::down-arrow {{ image: url({chevron}); width: 10px; height: 10px; }}
+    QPushButton::menu-indicator {{ image: url({chevron}); width: 10px; height: 10px; subcontrol-position: right center; right: 4px; }}
+    QCheckBox {{ color: {ink}; spacing: 6px; }}
+    QCheckBox::indicator {{ width: 14px; height: 14px; border: 1px solid {soft}; border-radius: 3px; background: {panel}; }}
+    QCheckBox::indicator:checked {{ image: url({check}); }}
+    QCheckBox::indicator:focus {{ border-color: {link}; }}
+    QToolButton {{ color: {soft}; border: 1px solid transparent; border-radius: 4px; padding: 0 4px; }}
+    QToolButton:hover {{ border-color: {rule}; color: {ink}; }}
+    QToolButton:focus {{ border-color: {link}; }}
+    QTabBar {{ font-weight: 600; }}
+    QTabBar::tab {{ background: transparent; color: {soft}; padding: 4px 10px 5px 2px; border: 0; border-bottom: 2px solid transparent; margin-right: 8px; }}
+    QTabBar::tab:selected {{ color: {ink}; border-bottom: 2px solid {ink}; }}
+    QTabBar::tab:focus {{ color: {link}; }}
+    QTabWidget::pane {{ border: 0; }}
     QComboBox QAbstractItemView {{ background: {panel}; color: {ink}; selection-background-color: {chosen}; selection-color: {ink}; border: 1px solid {rule}; }}
     QTreeWidget, QListWidget {{ background: {panel}; color: {ink}; border: 1px solid {rule}; border-radius: 5px; alternate-background-color: {paper}; }}
     QTreeWidget::item, QListWidget::item {{ padding: 4px 6px; }}
+    QTreeWidget#measures::item {{ padding: 1px 3px; }}
+    GoalCard QLineEdit, GoalCard QComboBox {{ padding: 2px 4px; }}
     QTreeWidget::item:selected, QListWidget::item:selected {{ background: {chosen}; color: {ink}; }}
     QHeaderView::section {{ background: {paper}; color: {soft}; border: 0; border-bottom: 1px solid {rule}; padding: 4px 6px; }}
     QScrollArea {{ border: 0; background: transparent; }}

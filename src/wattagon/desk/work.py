@@ -32,16 +32,20 @@ class Worker(QObject):
     def __init__(self, parent: QObject | None = None) -> None:
         super().__init__(parent)
         self.ticket = 0
+        self.running = False  # work is under way whose result is still wanted
         self._pool = QThreadPool(self, maxThreadCount=1)
         self.finished_on_thread.connect(self._hand_on)
 
     def start(self, work: Work) -> None:
         """Begin; whatever ran before is cancelled."""
         self.ticket += 1
+        self.running = True
         self._pool.start(_Job(self, self.ticket, work))
 
     def cancel(self) -> None:
+        """Let go of what is under way."""
         self.ticket += 1
+        self.running = False
 
     def stop(self) -> None:
         """Cancel and wait, before the program ends."""
@@ -50,4 +54,5 @@ class Worker(QObject):
 
     def _hand_on(self, ticket: int, result: object) -> None:
         if ticket == self.ticket:
+            self.running = False
             self.arrived.emit(result)

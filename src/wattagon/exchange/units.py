@@ -203,3 +203,8 @@ def _accepted(dimension: str) -> str:
         marks = [mark for mark in _BARE[dimension] if mark]
         return "a number" + (f", or a number with {marks[0]}" if marks else "")
     return f"a number, or a number with a unit of {dimension.replace('_', ' ')} such as {unit_of(dimension).text}"
+
+
+def warm() -> None:
+    """Load the units library ahead of the first typed unit."""
+    _registry()

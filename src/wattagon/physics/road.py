@@ -128,14 +128,23 @@ class Road:
         weight = self.mass_kg * GRAVITY
         crr = self.rolling + self.rolling_per_speed * speed_m_s
         air = self.parts_n(speed_m_s, 0.0, headwind_m_s)[1]
-        ratio = (thrust_n - air) / (weight * np.sqrt(1.0 + crr**2))
-        angle = np.arcsin(np.clip(ratio, -1.0, 1.0)) - np.arctan(crr)
+        angle = self._angle(thrust_n, air, crr)
         for share in self._cap_per_weight().values():
             room = np.where(np.isfinite(share), share, 1e6) - crr
             tilt = np.arctan2(1.0, room)
             held = np.arccos(np.clip(air / (weight * np.sqrt(room**2 + 1.0)), -1.0, 1.0)) - tilt
             angle = np.minimum(angle, held)
         return np.tan(np.minimum(angle, 1.5))
+
+    def _angle(self, thrust_n: Num, air_n: Num, crr: Num) -> Num:
+        ratio = (thrust_n - air_n) / (self.mass_kg * GRAVITY * np.sqrt(1.0 + crr**2))
+        return np.arcsin(np.clip(ratio, -1.0, 1.0)) - np.arctan(crr)
+
+    def grade_at(self, thrust_n: Num, speed_m_s: Num, headwind_m_s: Num = 0.0) -> Num:
+        """Grade [rise/run] on which `thrust_n` just holds the speed, grip and lift not asked: the inverse of `resistance_n`."""
+        crr = self.rolling + self.rolling_per_speed * speed_m_s
+        air = self.parts_n(speed_m_s, 0.0, headwind_m_s)[1]
+        return np.tan(np.minimum(self._angle(thrust_n, air, crr), 1.5))
 
     def moving_mass_kg(self, rotor_kg_m2: Num, ratio: Num, efficiency: Num, braking: bool = False) -> Num:
         turned = rotor_kg_m2 * (ratio / self.wheel_radius_m) ** 2

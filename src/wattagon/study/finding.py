@@ -5,16 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from enum import StrEnum
-from typing import TypeAlias
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known
 from wattagon.design.tree import Design
 from wattagon.study.drive import DriveStudy
-
-# how a value of a dimension is written in the user's units; the edges of the program pass theirs in
-Say: TypeAlias = Callable[[float, str], str]
+from wattagon.study.words import Say
 
 
 class Status(StrEnum):

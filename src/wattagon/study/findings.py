@@ -7,13 +7,14 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.paths import apply
+from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design
 from wattagon.errors import InputError, PathError
 from wattagon.study import rules_drive, rules_ratings
 from wattagon.study.drive import DriveStudy, study_drive
-from wattagon.study.finding import URGENCY, Case, Cure, Finding, Say, Status
+from wattagon.study.finding import URGENCY, Case, Cure, Finding, Status
 from wattagon.study.goals import GoalResult
+from wattagon.study.words import Say, goal_name
 
 MOST_TRIED = 14  # candidates tried for one finding
 MOST_OFFERED = 2
@@ -50,12 +51,17 @@ def _same(case: Case, code: str) -> Finding:
 
 
 def with_cures(
-    design: Design, stock: Catalogue, finding: Finding, before: Sequence[GoalResult], say: Say = plain, *,
+    finding: Finding, study: DriveStudy, stock: Catalogue, all_findings: Sequence[Finding], say: Say = plain, *,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Finding:  # fmt: skip
-    """The finding with up to two of its candidates that, tried, leave it better: cures first, then what costs the goals least."""
+    """The finding with up to two of its candidates that, tried, leave it better: cures first, then what costs the goals least.
+
+    `all_findings` are those of the same study: a change that puts any other rating over its limit is no cure.
+    """
     if finding.status not in (Status.OVER, Status.TIGHT) or finding.candidates is None:
         return finding
+    design, before = study.design, study.goals
+    over = {f.code for f in all_findings if f.status is Status.OVER}
     candidates = finding.candidates()
     missed = {result.goal.id for result in before if not result.met}
     tried: list[tuple[tuple[float, ...], Cure]] = []
@@ -64,19 +70,19 @@ def with_cures(
             return finding
         try:
             changed = apply(design, edit)
-            study = study_drive(changed, stock)
+            case = Case(design=changed, stock=stock, study=study_drive(changed, stock), say=say)
         except (InputError, PathError):
             continue
-        after = _same(Case(design=changed, stock=stock, study=study, say=say), finding.code)
-        if after.status is Status.NOT_CHECKED:
+        after = _same(case, finding.code)
+        if after.status is Status.NOT_CHECKED or _breaks(case, over) is not None:
             continue
         gain = (after.margin or 0.0) - (finding.margin or 0.0)
         if URGENCY[after.status] <= URGENCY[finding.status] and gain < WORTH_TRYING:
             continue
-        newly = sum(1 for result in study.goals if not result.met and result.goal.id not in missed)
-        cured = sum(1 for result in study.goals if result.met and result.goal.id in missed)
-        cost = study.resolved.cost
-        text = effect(design, before, study.goals, say)
+        newly = sum(1 for result in case.study.goals if not result.met and result.goal.id not in missed)
+        cured = sum(1 for result in case.study.goals if result.met and result.goal.id in missed)
+        cost = case.study.resolved.cost
+        text = effect(before, case.study.goals, say)
         helps = URGENCY[after.status] <= URGENCY[finding.status]
         if helps:
             text = f"helps, not enough alone; {text}"
@@ -92,18 +98,44 @@ def with_cures(
     return replace(finding, cures=tuple(offered))
 
 
+def newly_over(
+    design: Design, stock: Catalogue, edits: Sequence[Edit], before: Sequence[Finding], say: Say = plain, *,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> list[Finding | None]:  # fmt: skip
+    """For each edit the first rating, not a goal, that it would newly put over its limit; what a step would break."""
+    over = {finding.code for finding in before if finding.status is Status.OVER}
+    found: list[Finding | None] = []
+    for edit in edits:
+        if cancelled():
+            break
+        try:
+            changed = apply(design, edit)
+            case = Case(design=changed, stock=stock, study=study_drive(changed, stock), say=say)
+        except (InputError, PathError):
+            found.append(None)
+            continue
+        found.append(_breaks(case, over))
+    return found
+
+
+def _breaks(case: Case, over: set[str]) -> Finding | None:
+    """The first rating of a changed design that is over and was not before."""
+    judged = (rule(case) for rule in (*rules_ratings.RULES, *rules_drive.RULES))
+    return next((f for f in judged if f.status is Status.OVER and f.code not in over), None)
+
+
 def _touches_same(a: Cure, b: Cure) -> bool:
     return {path for path, _ in a.edit.changes} == {path for path, _ in b.edit.changes}
 
 
-def effect(design: Design, before: Sequence[GoalResult], after: Sequence[GoalResult], say: Say) -> str:
+def effect(before: Sequence[GoalResult], after: Sequence[GoalResult], say: Say) -> str:
     """What a change does to the goals, the largest changes first, flips always named."""
     parts: list[tuple[float, str]] = []
     for old, new in zip(before, after, strict=True):
         if old.reached == new.reached:
             continue
         change = (new.reached - old.reached) / abs(old.reached) if old.reached and math.isfinite(old.reached) else math.inf
-        name = rules_drive.goal_name(old.goal, say)
+        name = goal_name(old.goal, say)
         flip = "" if old.met == new.met else " (now met)" if new.met else " (now missed)"
         if abs(change) < 0.005 and not flip:
             continue
@@ -118,4 +150,5 @@ def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | 
     if variant_id is not None and variant_id != design.variant().id:
         design = replace(design, active=design.variant(variant_id).id)
     study = study_drive(design, stock)
-    return [with_cures(design, stock, finding, study.goals, say) for finding in find(design, stock, study, say)]
+    found = find(design, stock, study, say)
+    return [with_cures(finding, study, stock, found, say) for finding in found]

@@ -36,7 +36,7 @@ class Lever:
     up: Edit | None
     down_value: float | str | None = None
     up_value: float | str | None = None
-    from_stock: bool = True
+    mark: str = ""  # how the value is known when it is not a stock step: measured, stated, assumed
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -86,7 +86,7 @@ def _motor_kv(variant: Variant, stock: Catalogue) -> Lever:
     (down, down_value), (up, up_value) = step(-1), step(+1)
     return Lever(
         code="motor_kv", group="motor", label="Motor kv", path="variant.motor.kv_rpm_per_v", value=kv, dimension="kv", down=down,
-        up=up, down_value=down_value, up_value=up_value, from_stock=override is None,
+        up=up, down_value=down_value, up_value=up_value, mark="" if override is None else str(override.known),
     )  # fmt: skip
 
 
@@ -159,7 +159,7 @@ def _teeth(variant: Variant, stock: Catalogue, index: int, stage: StageChoice, r
     below, above = max(lower, default=None), min(higher, default=None)
     return Lever(
         code=f"{role}_teeth_{index}", group="reduction", label=who, path=path, value=float(teeth), dimension="teeth",
-        down=step(below), up=step(above), down_value=below, up_value=above, from_stock=teeth in offered,
+        down=step(below), up=step(above), down_value=below, up_value=above, mark="" if teeth in offered else "stated",
     )  # fmt: skip
 
 
@@ -221,7 +221,7 @@ def _amps(name: str, label: str, amps: float) -> Lever:
 
     return Lever(
         code=name.removesuffix("_a"), group="controller", label=label, path=path, value=amps, dimension="current",
-        down=edit(below), up=edit(above), down_value=float(below), up_value=float(above), from_stock=False,
+        down=edit(below), up=edit(above), down_value=float(below), up_value=float(above),
     )  # fmt: skip
 
 
@@ -229,10 +229,12 @@ def _wheel(design: Design, variant: Variant, stock: Catalogue) -> Lever:
     vehicle = design.vehicle
     if variant.wheel is not None:
         override = variant.wheel.overrides.get("diameter_m")
+        mark = "" if override is None else str(override.known)
         now = override.value if override is not None else stock.wheel(variant.wheel.part).diameter_m
         family = stock.wheel(variant.wheel.part).family
     else:
         now, family = vehicle.tyre_diameter.value, WHEEL_FAMILY[vehicle.kind]
+        mark = str(vehicle.tyre_diameter.known)
     offered = sorted((p for p in stock.wheels() if p.family == family), key=lambda p: p.diameter_m)
 
     def step(to: WheelPart | None) -> Edit | None:
@@ -247,7 +249,7 @@ def _wheel(design: Design, variant: Variant, stock: Catalogue) -> Lever:
     return Lever(
         code="wheel", group="wheel", label="Wheel", path=path, value=now, dimension="length", down=step(below), up=step(above),
         down_value=below.diameter_m if below else None, up_value=above.diameter_m if above else None,
-        from_stock=variant.wheel is not None,
+        mark=mark,
     )  # fmt: skip
 
 

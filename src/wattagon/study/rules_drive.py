@@ -13,30 +13,13 @@ from wattagon.study import candidates as try_
 from wattagon.study.drive import needed_along
 from wattagon.study.finding import Case, Finding, Status, judge
 from wattagon.study.goals import TIGHT, GoalResult
+from wattagon.study.words import LIMIT_WORDS, goal_name
 
 Rule = Callable[[Case], Finding]
 DUTY_GOAL = 0.80  # at the goal speed on a nominal pack; leaves torque for sag, wind and an emptier pack
 DUTY_HIGH = 0.85
 DUTY_LOW = 0.50
 LASTING_CLIMB_S = 600.0  # a climb that can be held for this long is clear of heat
-
-
-def goal_name(goal: Goal, case_say: Callable[[float, str], str]) -> str:
-    """A goal in words, with its own figures."""
-    say = case_say
-    if goal.label:
-        return goal.label
-    return {
-        GoalKind.TOP_SPEED: lambda: f"{say(goal.speed or 0, 'speed')} on the flat",
-        GoalKind.CLIMB: lambda: f"{say(goal.speed or 0, 'speed')} up {say(goal.grade or 0, 'grade')}",
-        GoalKind.START: lambda: f"start on {say(goal.grade or 0, 'grade')}",
-        GoalKind.SPRINT: lambda: f"0 to {say(goal.speed or 0, 'speed')} in {say(goal.time or 0, 'time')}",
-        GoalKind.RANGE: lambda: f"{say(goal.distance or 0, 'distance')} at {say(goal.speed or 0, 'speed')}",
-        GoalKind.BUDGET: lambda: f"budget {say(goal.amount or 0, 'money')}",
-        GoalKind.ADDED_MASS: lambda: f"drive within {say(goal.amount or 0, 'mass')}",
-        GoalKind.SPEED_LIMIT: lambda: f"no faster than {say(goal.speed or 0, 'speed')}",
-        GoalKind.POWER_LIMIT: lambda: f"no more than {say(goal.amount or 0, 'power')}",
-    }[goal.kind]()
 
 
 def goal_finding(case: Case, result: GoalResult) -> Finding:
@@ -65,13 +48,6 @@ def goal_finding(case: Case, result: GoalResult) -> Finding:
 
 def _cap(text: str) -> str:
     return text[:1].upper() + text[1:]
-
-
-LIMIT_WORDS = {
-    "motor_current": "motor amps", "battery_current": "pack amps", "pack_current": "what the cells give", "duty": "voltage",
-    "low_voltage": "the low-voltage cutback", "erpm": "electrical speed", "thermal": "heat", "drivetrain": "the belt or chain",
-    "traction": "grip", "wheel_lift": "wheel lift", "command": "the command",
-}  # fmt: skip
 
 
 def _limit_words(case: Case, goal: Goal) -> str:

@@ -1,0 +1,111 @@
+"""Start the program: fonts, settings, stock, window; or write a picture of it."""
+
+from __future__ import annotations
+
+import os
+import sys
+import threading
+from pathlib import Path
+
+from PySide6.QtCore import QTimer
+from PySide6.QtGui import QIcon
+from PySide6.QtWidgets import QApplication
+
+from wattagon.design import catalogue
+from wattagon.desk import theme
+from wattagon.desk.recovery import Recovery
+from wattagon.desk.session import Session
+from wattagon.desk.settings import SettingsFile, config_folder, state_folder
+from wattagon.desk.troubles import Troubles
+from wattagon.desk.window import MainWindow
+from wattagon.errors import WattagonError
+
+ICON = Path(__file__).resolve().parent.parent / "stock" / "icons" / "wattagon.svg"
+
+
+def has_display() -> bool:
+    """Whether a window can be shown at all."""
+    platform = os.environ.get("QT_QPA_PLATFORM", "")
+    return bool(platform) or bool(os.environ.get("DISPLAY")) or bool(os.environ.get("WAYLAND_DISPLAY"))
+
+
+def make_window(settings: SettingsFile, stock_folder: Path | None, recovery: Recovery | None) -> MainWindow:
+    """A window with nothing open, dressed as the settings say."""
+    app = QApplication.instance()
+    assert isinstance(app, QApplication)
+    theme.load_fonts()
+    session = Session(catalogue.load(stock_folder), stock_folder=stock_folder, recovery=recovery)
+    session.unit_set, session.theme_name = settings.values.units, settings.values.theme
+    theme.apply(app, theme.THEMES[session.theme_name])
+    window = MainWindow(session, settings, recovery)
+    if stock_folder is not None:
+        window.watch_stock(stock_folder)
+    return window
+
+
+def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -> int:
+    """Show the window and stay until it closes; with `picture`, write that instead.  Raises WattagonError."""
+    if picture is not None:
+        os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+    elif not has_display():
+        raise WattagonError(
+            "there is no display to show a window on (DISPLAY and WAYLAND_DISPLAY are empty); "
+            "write a picture instead with --picture FILE.png"
+        )
+    from wattagon.cli import stock_folder
+
+    settings_path = config_folder() / "settings.json"
+    first_run = not settings_path.exists()
+    app = QApplication(sys.argv[:1])
+    app.setApplicationName("wattagon")
+    app.setDesktopFileName("wattagon")
+    app.setWindowIcon(QIcon(str(ICON)))
+    recovery = None if picture is not None else Recovery(state_folder() / "recovery")
+    window = make_window(SettingsFile(settings_path), stock_folder(), recovery)
+    if path is not None:
+        window.session.open(path)
+        window.show_bench("drive")
+    elif demo or first_run or picture is not None:
+        window.open_demo()
+        window.show_bench("drive")
+    bad = window.session.stock.bad_rows
+    if bad:
+        window.session.told.emit(f"Skipped {len(bad)} row(s) of your parts: {bad[0]}", True)
+    window.show()
+    if picture is not None:
+        write_window(window, picture)
+        window.session.forget_recovery()
+        return 0
+    if first_run:
+        window._settings.change()
+    troubles = Troubles(window.session, state_folder() / "wattagon.log", window)
+    troubles.install()
+    if recovery is not None:
+        window.offer(recovery.left_behind())
+    QTimer.singleShot(1500, _warm_units)
+    return app.exec()
+
+
+def write_window(window: MainWindow, path: Path) -> None:
+    """A picture of the window once everything slow has arrived."""
+    import time
+
+    app = QApplication.instance()
+    assert app is not None
+    end = time.monotonic() + 6.0
+    while time.monotonic() < end:
+        app.processEvents()
+        session = window.session
+        if not session.previews_stale and not session.busy:
+            break
+        time.sleep(0.01)
+    app.processEvents()
+    if not window.grab().save(str(path)):
+        raise WattagonError(f"{path} cannot be written; a picture's name ends in .png")
+
+
+def _warm_units() -> None:
+    # the units library takes a while to load: before the first typed unit, and not on the window's thread
+    from wattagon.exchange.units import warm
+
+    threading.Thread(target=warm, name="units", daemon=True).start()

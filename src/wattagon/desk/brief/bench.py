@@ -1,0 +1,90 @@
+"""The brief bench: drawing, measuring list and shelf above, goals below."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
+
+from wattagon.design.paths import Edit
+from wattagon.design.tree import VehicleKind
+from wattagon.desk.brief.goal_cards import GoalCards
+from wattagon.desk.brief.measure_list import MeasureList
+from wattagon.desk.brief.shelf import Shelf
+from wattagon.desk.brief.sketch import Sketch
+from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
+from wattagon.desk.session import Session
+from wattagon.desk.theme import font
+
+VEHICLE_WORDS = {
+    VehicleKind.STREET_BOARD: "street board", VehicleKind.ALL_TERRAIN_BOARD: "all-terrain board", VehicleKind.SCOOTER: "scooter",
+    VehicleKind.BIKE: "bike", VehicleKind.SUSPENDED_BIKE: "bike with rear suspension", VehicleKind.KART: "kart",
+    VehicleKind.TWO_WHEEL_DRIVE: "two-wheel drive with castors", VehicleKind.UTILITY: "utility machine",
+}  # fmt: skip
+
+
+class BriefBench(QWidget):
+    """What the vehicle is, how well it is known, and what is wanted of it."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._doc = ""
+        self.setObjectName("brief-bench")
+        self.sketch, self.measures = Sketch(session), MeasureList(session)
+        self.goals, self.shelf = GoalCards(session), Shelf(session)
+        self.sketch.chosen.connect(self._chosen_on_sketch)
+        self.measures.chosen.connect(self.sketch.select)
+        self.sketch.select("vehicle.tyre_diameter")
+        self.side = QTabWidget(documentMode=True, objectName="brief-side")
+        self.side.addTab(self.measures, "Measuring list")
+        self.side.addTab(self.shelf, "On the shelf")
+        upper = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
+        upper.addWidget(self.sketch)
+        upper.addWidget(self.side)
+        upper.setStretchFactor(0, 1)
+        upper.setSizes([560, 310])
+        self.goals.setFixedHeight(162)
+        self._head = QHBoxLayout()
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(6, 2, 6, 4)
+        layout.setSpacing(4)
+        layout.addLayout(self._head)
+        layout.addWidget(upper, 1)
+        layout.addWidget(self.goals)
+        self._build_head()
+
+    def _build_head(self) -> None:
+        title = QLabel("Vehicle")
+        title.setFont(font(14, 600))
+        self.name = ValueField(self._session, "vehicle.name", "Name of the vehicle")
+        self.name.setMaximumWidth(190)
+        self.kind = ChoiceField(self._session, "vehicle.kind", "Kind of vehicle", list(VEHICLE_WORDS.items()))
+        self.axle = ChoiceField(self._session, "vehicle.driven_axle", "Driven axle", [("rear", "rear axle driven"), ("front", "front axle driven"), ("all", "all driven")])
+        self.wheels: QComboBox = ChoiceField(self._session, "vehicle.axle_wheels", "Wheels on the driven axle", [(1, "1 wheel on it"), (2, "2 wheels on it"), (3, "3 wheels on it"), (4, "4 wheels on it")])
+        self._head.addWidget(title)
+        for field in (self.name, self.kind, self.axle, self.wheels):
+            self._head.addWidget(field)
+        self.state = ElidedLabel()
+        self.state.setProperty("voice", "soft")
+        self._head.addWidget(self.state, 1)
+        self._session.design_changed.connect(self._count)
+        self._count()
+
+    def _count(self) -> None:
+        from wattagon.desk.brief.measures import ALL, is_assumed
+
+        if self._session.docs:
+            assumed = sum(is_assumed(self._session, measure.path) for measure in ALL)
+            self.state.setText(f"{assumed} of {len(ALL)} values assumed (≈)" if assumed else "every value measured or stated")
+
+    def _chosen_on_sketch(self, path: str) -> None:
+        self.measures.select(path)
+        self.measures.focus_value()
+
+    def focus_goal(self, goal_id: str) -> None:
+        """Ready to change one goal."""
+        self.goals.focus_goal(goal_id)
+
+    def set_kind(self, kind: VehicleKind) -> None:
+        """Another kind of vehicle; measures stay."""
+        self._session.try_apply(Edit(label=f"Kind: {VEHICLE_WORDS[kind]}", changes=(("vehicle.kind", kind),)))

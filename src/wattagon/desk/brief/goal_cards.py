@@ -1,0 +1,232 @@
+"""Goals as cards: what is wanted in figures that can be missed, what the drive reaches, and by how much."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPaintEvent
+from PySide6.QtWidgets import (
+    QFrame,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QMenu,
+    QPushButton,
+    QScrollArea,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wattagon.design.paths import Edit
+from wattagon.design.tree import GOAL_FIELDS, Goal, GoalKind
+from wattagon.desk.chart.ink import status_mark
+from wattagon.desk.drive.goal_strip import status_of
+from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, font, with_alpha
+from wattagon.study.goals import GoalResult
+from wattagon.study.words import shortfall
+
+KIND_WORDS = {
+    GoalKind.TOP_SPEED: "Speed on the flat", GoalKind.CLIMB: "Speed up a grade", GoalKind.START: "Start on a grade",
+    GoalKind.SPRINT: "From rest to a speed", GoalKind.RANGE: "Range at a pace", GoalKind.BUDGET: "Budget",
+    GoalKind.ADDED_MASS: "Added mass", GoalKind.SPEED_LIMIT: "Local speed limit", GoalKind.POWER_LIMIT: "Local power limit",
+}  # fmt: skip
+TITLES = {
+    GoalKind.TOP_SPEED: "Flat speed", GoalKind.CLIMB: "Climb", GoalKind.START: "Hill start", GoalKind.SPRINT: "Sprint",
+    GoalKind.RANGE: "Range", GoalKind.BUDGET: "Budget", GoalKind.ADDED_MASS: "Added mass", GoalKind.SPEED_LIMIT: "Speed limit",
+    GoalKind.POWER_LIMIT: "Power limit",
+}  # fmt: skip
+JOINTS = {
+    (GoalKind.CLIMB, "grade"): "up", (GoalKind.START, "grade"): "on", (GoalKind.SPRINT, "speed"): "0 to", (GoalKind.SPRINT, "time"): "in",
+    (GoalKind.RANGE, "distance"): "go", (GoalKind.RANGE, "speed"): "at", (GoalKind.TOP_SPEED, "speed"): "at", (GoalKind.CLIMB, "speed"): "at",
+}  # fmt: skip
+FIELD_WORDS = {
+    "speed": "speed", "grade": "grade", "time": "within", "distance": "distance", "amount": "at most",
+}  # fmt: skip
+CHARGED = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT)
+FRESH = {
+    GoalKind.TOP_SPEED: {"speed": 25 / 3.6}, GoalKind.CLIMB: {"speed": 12 / 3.6, "grade": 0.10}, GoalKind.START: {"grade": 0.12},
+    GoalKind.SPRINT: {"speed": 20 / 3.6, "time": 5.0}, GoalKind.RANGE: {"distance": 20000.0, "speed": 5.0},
+    GoalKind.BUDGET: {"amount": 500.0}, GoalKind.ADDED_MASS: {"amount": 8.0}, GoalKind.SPEED_LIMIT: {"speed": 25 / 3.6},
+    GoalKind.POWER_LIMIT: {"amount": 1000.0},
+}  # fmt: skip
+COLUMNS_W = 122
+
+
+class GoalCard(QFrame):
+    """One goal with its figures, editable."""
+
+    def __init__(self, session: Session, goal: Goal, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._id = session, goal.id
+        self.setObjectName(f"goal-{goal.id}")
+        self.setFixedHeight(122)
+        self.setMinimumWidth(112)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(7, 4, 6, 14)
+        layout.setSpacing(3)
+        top = QHBoxLayout()
+        top.setContentsMargins(15, 0, 0, 0)
+        title = ElidedLabel(TITLES[goal.kind])
+        title.setToolTip(KIND_WORDS[goal.kind])
+        title.setFont(font(13, 600))
+        remove = QToolButton(text="×", objectName=f"remove-{goal.id}", autoRaise=True)
+        remove.setToolTip("Remove this goal")
+        remove.setAccessibleName(f"Remove goal {KIND_WORDS[goal.kind]}")
+        remove.clicked.connect(self._remove)
+        top.addWidget(title, 1)
+        top.addWidget(remove)
+        layout.addLayout(top)
+        # the order in which one would say it
+        names = sorted(GOAL_FIELDS[goal.kind], key=("distance", "speed", "grade", "time", "amount").index)
+        for name in names:
+            field = ValueField(session, f"brief.goals.{goal.id}.{name}", f"{KIND_WORDS[goal.kind]}: {FIELD_WORDS[name]}")
+            self._row(layout, JOINTS.get((goal.kind, name), "max"), field)
+        if goal.kind in CHARGED and len(names) == 1:
+            charge = ChoiceField(
+                session, f"brief.goals.{goal.id}.charge", "Judged with a pack that is", [(1.0, "full"), (0.5, "nominal"), (0.1, "low")]
+            )  # fmt: skip
+            charge.setToolTip("State of the pack with which this goal is judged")
+            self._row(layout, "pack", charge)
+        layout.addStretch(1)
+        self.reached = ElidedLabel(objectName=f"reached-{goal.id}")
+        layout.addWidget(self.reached)
+        session.design_changed.connect(self.refresh)
+        session.looks_changed.connect(self.refresh)
+        self.refresh()
+
+    def _row(self, layout: QVBoxLayout, word: str, field: QWidget) -> None:
+        row = QHBoxLayout()
+        row.setSpacing(5)
+        joint = QLabel(word)
+        joint.setProperty("voice", "soft")
+        joint.setFont(font(12))
+        joint.setFixedWidth(28)
+        joint.setAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+        field.setMinimumWidth(40)
+        field.setFont(font(12))
+        row.addWidget(joint)
+        row.addWidget(field, 1)
+        layout.addLayout(row)
+
+    def _result(self) -> GoalResult | None:
+        study = self._session.study
+        return next((r for r in study.goals if r.goal.id == self._id), None) if study is not None else None
+
+    def refresh(self) -> None:
+        result = self._result()
+        if result is None:
+            self.reached.setText("not solved yet")
+        else:
+            self.reached.setText(shortfall(result, self._session.say))
+            theme = THEMES[self._session.theme_name]
+            self.reached.setStyleSheet(f"color: {theme.of(status_of(result)).name()};")
+            self.reached.setFont(font(12, 600))
+        self.update()
+
+    def _remove(self) -> None:
+        goals = tuple(goal for goal in self._session.design.brief.goals if goal.id != self._id)
+        self._session.try_apply(Edit(label="Remove a goal", changes=(("brief.goals", goals),)))
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, result = THEMES[self._session.theme_name], self._result()
+        area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
+        painter.fillRect(area, theme.panel)
+        painter.setPen(theme.rule)
+        painter.drawRect(area)
+        if result is not None:
+            colour = theme.of(status_of(result))
+            status_mark(painter, QPointF(13, 16), status_of(result), theme)
+            # how far: the target is the notch, what is reached is the bar
+            track = QRectF(8, self.height() - 11, self.width() - 16, 4)
+            painter.fillRect(track, with_alpha(theme.soft, 0.18))
+            share = min(max(result.reached / result.target if result.target else 0.0, 0.0), 2.0) / 2.0
+            painter.fillRect(QRectF(track.left(), track.top(), track.width() * share, track.height()), colour)
+            painter.fillRect(QRectF(track.center().x() - 1, track.top() - 3, 2, 10), theme.ink)
+        painter.end()
+
+
+class GoalCards(QWidget):
+    """All goals of the brief, and a button for one more."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._shown: tuple[object, ...] = ()
+        self.setObjectName("goal-cards")
+        head = QHBoxLayout()
+        title = QLabel("Goals")
+        title.setFont(font(14, 600))
+        note = QLabel("each can be missed by a number; the notch is the goal")
+        note.setProperty("voice", "soft")
+        note.setMinimumWidth(20)
+        self.add = QPushButton("Add a goal", objectName="add-goal")
+        menu = QMenu(self.add)
+        for kind, words in KIND_WORDS.items():
+            action = menu.addAction(words)
+            action.triggered.connect(lambda _on=False, kind=kind: self.add_goal(kind))
+        self.add.setMenu(menu)
+        head.addWidget(title)
+        head.addWidget(note, 1)
+        head.addWidget(self.add)
+        self._area = QScrollArea(widgetResizable=True)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(4)
+        layout.addLayout(head)
+        layout.addWidget(self._area, 1)
+        session.design_changed.connect(self.refresh)
+        self.refresh()
+
+    def resizeEvent(self, event: object) -> None:
+        self.refresh()
+
+    def refresh(self) -> None:
+        if not self._session.docs:
+            return
+        goals = self._session.design.brief.goals
+        columns = max(1, self.width() // COLUMNS_W)
+        shown = (self._session.doc.key, columns, tuple((goal.id, goal.kind) for goal in goals))
+        if shown == self._shown:
+            return
+        self._shown = shown
+        body = QWidget()
+        grid = QGridLayout(body)
+        grid.setContentsMargins(0, 0, 4, 0)
+        grid.setSpacing(6)
+        for k, goal in enumerate(goals):
+            grid.addWidget(GoalCard(self._session, goal), k // columns, k % columns)
+        if not goals:
+            empty = QLabel("No goals yet. Add the speed you want on the flat and the hill you must climb: the map and the levers then tell how near you are.", wordWrap=True)
+            empty.setProperty("voice", "soft")
+            grid.addWidget(empty, 0, 0)
+        for column in range(columns):
+            grid.setColumnStretch(column, 1)
+        grid.setRowStretch(len(goals) // columns + 1, 1)
+        self._area.setWidget(body)
+
+    def add_goal(self, kind: GoalKind) -> None:
+        """One more goal of a kind, with plain figures to change."""
+        goals = self._session.design.brief.goals
+        taken = {goal.id for goal in goals}
+        k = 1
+        while f"{kind.value.replace('_', '-')}-{k}" in taken:
+            k += 1
+        fresh = replace(Goal(id=f"{kind.value.replace('_', '-')}-{k}", kind=kind, **FRESH[kind]))
+        self._session.try_apply(Edit(label=f"Add goal: {KIND_WORDS[kind].lower()}", changes=(("brief.goals", (*goals, fresh)),)))
+
+    def focus_goal(self, goal_id: str) -> None:
+        """Ready to type the figures of one goal."""
+        card = self.findChild(GoalCard, f"goal-{goal_id}")
+        if card is not None:
+            self._area.ensureWidgetVisible(card)
+            field = card.findChild(ValueField)
+            if field is not None:
+                field.setFocus(Qt.FocusReason.ShortcutFocusReason)
+                field.selectAll()

@@ -1,0 +1,236 @@
+"""The vehicle drawn to scale with its measures on it: side view and plan; a click on a measure chooses it."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from wattagon.desk.brief.measures import ALL, Measure, is_assumed, shown
+from wattagon.desk.brief.outline import Sizes, View, fit, paint_plan, paint_side, sizes
+from wattagon.desk.chart.ink import metrics, pen
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+
+BY_PATH = {measure.path: measure for measure in ALL}
+TICK = 4.0
+
+
+class Sketch(QWidget):
+    """Paints the vehicle; `chosen` tells the path of a measure that was clicked."""
+
+    chosen = Signal(str)
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._hits: list[tuple[QRectF, Measure]] = []
+        self.selected = ""
+        self.setObjectName("sketch")
+        self.setMinimumSize(380, 300)
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setAccessibleName("Vehicle with its measures")
+        for signal in (session.design_changed, session.looks_changed):
+            signal.connect(self._refresh)
+
+    def _refresh(self) -> None:
+        self.update()
+
+    def select(self, path: str) -> None:
+        """Show one measure as the chosen one."""
+        self.selected = path
+        self.update()
+
+    def hit(self, path: str) -> QRectF:
+        """Where a measure is written; empty when it is not on the drawing."""
+        return next((area for area, measure in self._hits if measure.path == path), QRectF())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint_on(painter, QRectF(self.rect()))
+        painter.end()
+
+    def paint_on(self, p: QPainter, rect: QRectF) -> None:
+        """Draw into any rectangle."""
+        theme = THEMES[self._session.theme_name]
+        p.setPen(pen(theme.rule, 1.0))
+        p.setBrush(theme.panel)
+        p.drawRoundedRect(rect.adjusted(0.5, 0.5, -0.5, -0.5), 7, 7)
+        self._hits = []
+        if not self._session.docs:
+            return
+        session = self._session
+        vehicle = session.design.vehicle
+        tyre = 2.0 * float(session.study.resolved.road.wheel_radius_m) / vehicle.tyre_rolling_share.value if session.study else vehicle.tyre_diameter.value
+        s = sizes(vehicle, tyre)
+        length = s.base + s.rear_over + s.front_over
+        plan_h = rect.height() * (0.25 if vehicle.axle_wheels > 1 else 0.22)
+        side = QRectF(rect.left() + 104, rect.top() + 40, rect.width() - 226, rect.height() - plan_h - 92)
+        view = fit(s, side, s.top, length)
+        p.save()
+        p.setClipRect(rect.adjusted(2, 2, -2, -2))
+        paint_side(p, view, theme, vehicle, s)
+        p.restore()
+        self._conditions(p, theme, rect)
+        self._side_measures(p, theme, view, s, rect)
+        plan = QRectF(rect.left() + 104, rect.bottom() - plan_h - 4, rect.width() - 226, plan_h - 6)
+        self._plan(p, theme, plan, s, rect)
+
+    # side view
+
+    def _conditions(self, p: QPainter, theme: Theme, rect: QRectF) -> None:
+        x = rect.left() + 12
+        for path in ("brief.conditions.air_temperature", "brief.conditions.altitude", "brief.conditions.pack_temperature"):
+            x = self._chip(p, theme, QPointF(x, rect.top() + 8), path, with_name=True).right() + 14
+        area = self._chip(p, theme, QPointF(rect.right() - 12, rect.top() + 8), "brief.conditions.headwind", with_name=True, right=True)
+        y = area.center().y()
+        p.setPen(pen(theme.soft, 1.4))
+        p.drawLine(QPointF(area.left() - 8, y), QPointF(area.left() - 34, y))
+        p.drawLine(QPointF(area.left() - 34, y), QPointF(area.left() - 29, y - 4))
+        p.drawLine(QPointF(area.left() - 34, y), QPointF(area.left() - 29, y + 4))
+
+    def _side_measures(self, p: QPainter, theme: Theme, view: View, s: Sizes, rect: QRectF) -> None:
+        ground = view.at(0, 0).y()
+        rear, front = view.at(0, 0).x(), view.at(s.base, 0).x()
+        cm = view.at(s.cm_x, s.cm_y)
+        # below the ground: wheelbase, and where the weight sits
+        self._across(p, theme, cm.x(), front, ground + 18, "vehicle.cm_behind_front")
+        self._across(p, theme, rear, front, ground + 38, "vehicle.wheelbase")
+        # left: tyre and what happens at its foot
+        edge = view.at(-s.tyre / 2, 0).x()
+        self._upright(p, theme, min(edge - 14, rear - 20), ground, view.at(0, s.tyre).y(), "vehicle.tyre_diameter", left=True)
+        x = max(min(edge - 30, rear - 40), rect.left() + 96)
+        for k, path in enumerate(("vehicle.grip", "vehicle.rolling")):
+            self._chip(p, theme, QPointF(x, ground + 8 + 17 * k), path, with_name=True, right=True)
+        # the weight
+        p.setPen(pen(theme.ink, 1.2, (3.0, 3.0)))
+        p.drawLine(QPointF(cm.x(), ground + 14), cm)
+        p.setPen(pen(theme.ink, 1.6))
+        p.setBrush(theme.panel)
+        p.drawEllipse(cm, 6.0, 6.0)
+        p.drawLine(QPointF(cm.x() - 6, cm.y()), QPointF(cm.x() + 6, cm.y()))
+        p.drawLine(QPointF(cm.x(), cm.y() - 6), QPointF(cm.x(), cm.y() + 6))
+        lean = cm.x() < (rear + front) / 2 + 30
+        x = cm.x() + (14 if lean else -14)
+        y = max(cm.y() - 22, rect.top() + 34)
+        for k, path in enumerate(("vehicle.rider_mass", "vehicle.load_mass", "vehicle.empty_mass")):
+            self._chip(p, theme, QPointF(x, y + 17 * k), path, with_name=True, right=not lean)
+        # right: height of the weight, deck, air
+        edge = view.at(s.base + s.front_over, 0).x()
+        right = max(edge + 12, front + 24)
+        p.setPen(pen(theme.rule, 1.0))
+        p.drawLine(QPointF(cm.x() + 8, cm.y()), QPointF(right + 4, cm.y()))
+        self._upright(p, theme, right, ground, cm.y(), "vehicle.cm_height", share=0.62)
+        deck_x = view.at(0.2 * s.base, 0).x()
+        if view.at(0, s.deck).y() < ground - 14:
+            self._upright(p, theme, deck_x, ground, view.at(0, s.deck).y(), "vehicle.deck_height", share=0.5)
+        y = ground - (ground - cm.y()) * 0.30
+        area = self._chip(p, theme, QPointF(right + 26, y - 8), "vehicle.drag_area", with_name=True)
+        p.setPen(pen(theme.soft, 1.2))
+        for dy in (-5, 0, 5):
+            start = QPointF(area.left() - 6, area.center().y() + dy)
+            p.drawLine(start, start - QPointF(12, 0))
+        self._chip(p, theme, QPointF(right + 8, ground - 20), "vehicle.tyre_rolling_share", with_name=True)
+
+    # plan
+
+    def _plan(self, p: QPainter, theme: Theme, area: QRectF, s: Sizes, rect: QRectF) -> None:
+        session = self._session
+        vehicle, variant = session.design.vehicle, session.design.variant()
+        several = vehicle.axle_wheels > 1
+        clear = vehicle.clear_width.value if vehicle.clear_width is not None else (0.2 if several else 0.12)
+        tyre_w = min(max(s.tyre * 0.28, 0.03), 0.16)
+        track = clear + tyre_w
+        across = track + tyre_w + 0.04 if several else 0.62
+        view = fit(s, area, across, s.base + s.rear_over + s.front_over)
+        view = View(QPointF(view.origin.x(), area.center().y() + 6), view.scale)
+        paint_plan(
+            p, view, theme, vehicle, s, motors=variant.motor.count, driven_wheels=variant.motor.driven_wheels, track=track, tyre_w=tyre_w
+        )  # fmt: skip
+        p.setFont(font(12))
+        p.setPen(theme.soft)
+        p.drawText(QPointF(rect.left() + 12, area.top() + 14), "from above")
+        axle_x = 0.0 if vehicle.driven_axle != "front" else s.base
+        if several:
+            x = view.at(axle_x - s.tyre / 2, 0).x() - 14
+            top, bottom = view.at(0, clear / 2).y(), view.at(0, -clear / 2).y()
+            self._upright(p, theme, x, bottom, top, "vehicle.clear_width", left=True)
+        else:
+            self._chip(p, theme, QPointF(view.at(axle_x - s.tyre / 2, 0).x() - 12, view.at(0, 0).y() - 9), "vehicle.clear_width", with_name=True, right=True)
+        right = view.at(s.base + s.front_over, 0).x() + 14
+        y = view.at(0, 0).y() - 27
+        for k, path in enumerate(("vehicle.axle_diameter", "vehicle.hub_bolt_circle", "vehicle.wheel_inertia")):
+            self._chip(p, theme, QPointF(right, y + 18 * k), path, with_name=True)
+
+    # marks
+
+    def _across(self, p: QPainter, theme: Theme, x0: float, x1: float, y: float, path: str) -> None:
+        p.setPen(pen(theme.soft, 1.0))
+        p.drawLine(QPointF(x0, y), QPointF(x1, y))
+        for x in (x0, x1):
+            p.drawLine(QPointF(x - TICK / 2, y + TICK), QPointF(x + TICK / 2, y - TICK))
+        self._chip(p, theme, QPointF((x0 + x1) / 2, y - 8), path, centre=True, with_name=True)
+
+    def _upright(self, p: QPainter, theme: Theme, x: float, y0: float, y1: float, path: str, *, left: bool = False, share: float = 0.5) -> None:
+        p.setPen(pen(theme.soft, 1.0))
+        p.drawLine(QPointF(x, y0), QPointF(x, y1))
+        for y in (y0, y1):
+            p.drawLine(QPointF(x - TICK, y + TICK / 2), QPointF(x + TICK, y - TICK / 2))
+        y = y0 + (y1 - y0) * share - 8
+        self._chip(p, theme, QPointF(x - 6 if left else x + 6, y), path, right=left, with_name=True)
+
+    def _chip(
+        self, p: QPainter, theme: Theme, at: QPointF, path: str, *, right: bool = False, centre: bool = False, with_name: bool = False
+    ) -> QRectF:  # fmt: skip
+        """A measure's value; soft with a mark when it is assumed, framed when it is chosen."""
+        measure, session = BY_PATH[path], self._session
+        assumed = is_assumed(session, path)
+        value = shown(session, path)
+        value = f"≈ {value}" if assumed and value != "not known" else value
+        face, small = font(13, 400 if assumed else 600), font(12)
+        name = f"{measure.short} " if with_name else ""
+        width = metrics(small).horizontalAdvance(name) + metrics(face).horizontalAdvance(value)
+        x = at.x() - (width if right else width / 2 if centre else 0.0)
+        x = min(max(x, 8.0), self.width() - 10.0 - width)
+        area = QRectF(x - 3, at.y(), width + 6, 17)
+        p.setPen(pen(theme.electrical, 1.4) if path == self.selected else Qt.PenStyle.NoPen)
+        p.setBrush(theme.chosen if path == self.selected else with_alpha(theme.panel, 0.85))
+        p.drawRoundedRect(area, 3, 3)
+        base = area.top() + 13
+        p.setFont(small)
+        p.setPen(theme.soft)
+        p.drawText(QPointF(x, base), name)
+        p.setFont(face)
+        p.setPen(theme.soft if assumed else theme.ink)
+        p.drawText(QPointF(x + metrics(small).horizontalAdvance(name), base), value)
+        self._hits.append((area.adjusted(-2, -2, 2, 2), measure))
+        return area
+
+    # choosing
+
+    def _under(self, at: QPointF) -> Measure | None:
+        return next((measure for area, measure in reversed(self._hits) if area.contains(at)), None)
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        found = self._under(event.position())
+        if found is not None:
+            self.chosen.emit(found.path)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        found = self._under(event.position())
+        self.setCursor(Qt.CursorShape.PointingHandCursor if found is not None else Qt.CursorShape.ArrowCursor)
+        if found is not None:
+            QToolTip.showText(event.globalPosition().toPoint(), f"{found.how} Click to change it.", self)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        paths = [measure.path for _, measure in self._hits]
+        if paths and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
+            back = event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Up)
+            now = paths.index(self.selected) if self.selected in paths else -1
+            self.chosen.emit(paths[(now + (-1 if back else 1)) % len(paths)])
+            self.setFocus()
+        else:
+            super().keyPressEvent(event)

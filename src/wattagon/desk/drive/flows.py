@@ -1,0 +1,152 @@
+"""What flows against speed at the moment's grade: duty, motor amps, pack amps and pack power, needed and at most."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
+from wattagon.desk.chart.ink import Labels, curve, fill, metrics, pen
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.exchange.units import shown, unit_of
+
+LEFT, RIGHT, BOTTOM, TITLE, GAP = 44.0, 10.0, 30.0, 18.0, 8.0
+
+
+@dataclass(frozen=True, slots=True)
+class Strip:
+    """One small chart: needed and largest value at each speed, and the limit that was set, in SI."""
+
+    title: str
+    dimension: str
+    needed: NDArray[np.float64]
+    most: NDArray[np.float64]
+    now: float
+    limit: float  # inf where there is none
+
+
+class Flows(QWidget):
+    """Four strips over one speed axis; a press or drag sets the speed of the moment."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._axes: Axes | None = None
+        self.setObjectName("flows")
+        self.setMinimumWidth(210)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setAccessibleName("Duty, amps and power against speed")
+        for signal in (session.design_changed, session.moment_changed, session.looks_changed):
+            signal.connect(self._refresh)
+
+    def _refresh(self) -> None:
+        self.update()
+
+    def strips(self) -> list[Strip]:
+        """What is drawn, from the study."""
+        session = self._session
+        study, state, point, needed = session.study, session.state, session.point, session.needed
+        if study is None or state is None or point is None or not needed:
+            return []
+        c = study.resolved.train.controller
+        count = float(study.resolved.train.count)
+        each = ", each" if count > 1 else ""
+        return [
+            Strip("Duty", "share", needed["duty"], state.duty, point.duty, float(c.duty_max)),
+            Strip(f"Motor amps{each}", "current", needed["motor_a"], state.motor_current_a, point.motor_current_a, float(c.motor_current_a)),
+            Strip("Pack amps, in all", "current", needed["pack_a"], state.pack_a, point.pack_a, min(count * float(c.battery_current_a), float(study.resolved.train.pack.burst_a))),
+            Strip("Pack power", "power", needed["pack_w"], state.pack_w, point.bus_w, np.inf),
+        ]  # fmt: skip
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self.paint_on(painter, QRectF(self.rect()))
+        painter.end()
+
+    def paint_on(self, painter: QPainter, rect: QRectF) -> None:
+        """Draw into any rectangle."""
+        theme, strips = THEMES[self._session.theme_name], self.strips()
+        self._axes = None
+        if not strips:
+            return
+        height = (rect.height() - BOTTOM - 4) / len(strips)
+        for k, strip in enumerate(strips):
+            plot = QRectF(rect.left() + LEFT, rect.top() + 4 + k * height + TITLE, rect.width() - LEFT - RIGHT, height - TITLE - GAP)
+            self._strip(painter, theme, plot, strip, last=k == len(strips) - 1)
+
+    def _strip(self, painter: QPainter, theme: Theme, plot: QRectF, strip: Strip, *, last: bool) -> None:
+        session = self._session
+        unit_set = session.unit_set
+        speed, unit = unit_of("speed", unit_set), unit_of(strip.dimension, unit_set)
+        state = session.state
+        assert state is not None
+        # needed values far beyond what the drive can are not worth the height
+        high = float(np.nanmax(strip.most))
+        high = max(min(float(np.nanmax(strip.needed, initial=0.0)), 1.35 * high), high, strip.limit if np.isfinite(strip.limit) and strip.limit < 2.2 * high else 0.0)
+        y_high = max(high * 1.08 * unit.per_si, 1e-6)
+        if strip.dimension == "share":
+            y_high = 105.0
+        step = round_step(y_high, 3)
+        x_high = float(session.needed["speed_m_s"][-1]) * speed.per_si
+        axes = Axes(plot, 0.0, x_high, 0.0, y_high)
+        self._axes = axes
+        painter.fillRect(plot, theme.panel)
+        paint_grid(
+            painter, axes, theme, x_ticks=ticks(0, x_high, 4), y_ticks=[k * step for k in range(int(y_high / step + 1e-9) + 1)],
+            x_label=speed.text if last else "", size=11, x_numbers=last,
+        )  # fmt: skip
+        painter.setFont(font(12, 600))
+        painter.setPen(theme.ink)
+        painter.drawText(QPointF(plot.left() - LEFT + 6, plot.top() - 5), strip.title)
+        value = session.say(strip.now, strip.dimension)
+        painter.setFont(font(12))
+        painter.setPen(theme.electrical)
+        painter.drawText(QPointF(plot.right() - metrics(font(12)).horizontalAdvance(value), plot.top() - 5), value)
+        painter.save()
+        painter.setClipRect(plot)
+        labels = Labels(painter, theme, plot.adjusted(1, -1, -1, 1))
+        if np.isfinite(strip.limit) and strip.limit * unit.per_si <= y_high:
+            y = axes.y(strip.limit * unit.per_si)
+            painter.setPen(pen(theme.tight, 1.2, (5.0, 3.0)))
+            painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
+        most = axes.pixels(state.edge.speed_m_s * speed.per_si, strip.most * unit.per_si)
+        needed = axes.pixels(session.needed["speed_m_s"] * speed.per_si, strip.needed * unit.per_si)
+        floor = np.array([[most[-1, 0], plot.bottom()], [most[0, 0], plot.bottom()]])
+        fill(painter, np.vstack([most, floor]), with_alpha(theme.electrical, 0.10))
+        curve(painter, most, pen(theme.ink, 1.6))
+        curve(painter, needed, pen(theme.electrical, 2.0))
+        x = axes.x(session.moment.speed_m_s * speed.per_si)
+        painter.setPen(pen(theme.ink, 1.0, (3.0, 3.0)))
+        painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.ink)
+        painter.drawEllipse(QPointF(x, axes.y(strip.now * unit.per_si)), 4.0, 4.0)
+        if strip.title == "Duty":  # one strip explains the lines of all
+            kept = needed[(needed[:, 1] > plot.top()) & (needed[:, 1] < plot.bottom())]
+            if len(kept) > 1:
+                labels.on_line(kept, "to hold the speed", theme.electrical, font(11), shares=(0.45, 0.3, 0.6, 0.2))
+            kept = most[(most[:, 1] > plot.top()) & (most[:, 1] < plot.bottom())]
+            if len(kept) > 1:
+                labels.on_line(kept, "at most", theme.ink, font(11), shares=(0.3, 0.2, 0.5, 0.7))
+        painter.restore()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._go(event)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._go(event)
+
+    def _go(self, event: QMouseEvent) -> None:
+        if self._axes is not None:
+            shown_speed = self._axes.value_x(event.position().x())
+            unit = unit_of("speed", self._session.unit_set)
+            self._session.set_moment(speed_m_s=max(0.0, (shown_speed - shown(0.0, "speed", self._session.unit_set)) / unit.per_si))

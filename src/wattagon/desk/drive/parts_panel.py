@@ -1,0 +1,299 @@
+"""The parts of a variant in detail: picked from stock, corrected by what was measured, stages of the reduction."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtCore import Qt
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QFormLayout,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wattagon.design.paths import Edit
+from wattagon.design.tree import ReductionKind, StageChoice, Variant, WheelChoice
+from wattagon.desk.fields import ChoiceField, ValueField
+from wattagon.desk.picker import pick
+from wattagon.desk.session import Session
+from wattagon.desk.theme import font
+from wattagon.study.finding import Status
+
+MOTOR_FIELDS = (
+    ("kv_rpm_per_v", "kv"), ("resistance_ohm", "Resistance"), ("inductance_h", "Inductance"), ("no_load_a", "No-load current"),
+    ("pole_pairs", "Pole pairs"), ("current_continuous_a", "Lasting motor amps"), ("current_peak_a", "Peak motor amps"),
+    ("voltage_max_v", "Highest voltage"), ("limit_c", "Winding limit"),
+)  # fmt: skip
+CONTROLLER_RATINGS = (
+    ("voltage_max_v", "Highest supply"), ("motor_current_continuous_a", "Lasting motor amps"), ("motor_current_burst_a", "Burst motor amps"),
+    ("pack_current_max_a", "Highest pack amps"), ("erpm_max", "Electrical speed"), ("duty_max", "Largest duty"),
+)  # fmt: skip
+CONTROLLER_SETTINGS = (
+    ("motor_current_a", "Motor amps"), ("pack_current_a", "Pack amps"), ("regen_motor_current_a", "Braking motor amps"),
+    ("regen_pack_current_a", "Braking pack amps"), ("cutback_start_v", "Cutback starts"), ("cutback_end_v", "Cutback ends"),
+)  # fmt: skip
+PACK_FIELDS = (("capacity_ah", "Capacity of a cell"), ("cell_r0_ohm", "Cell resistance"), ("continuous_a", "Lasting cell amps"), ("burst_a", "Burst cell amps"))
+STAGE_WORDS = {
+    ReductionKind.BELT: "toothed belt", ReductionKind.CHAIN: "chain", ReductionKind.GEAR: "spur gears",
+    ReductionKind.PLANETARY: "planetary gear", ReductionKind.FRICTION: "friction roller", ReductionKind.DIRECT: "direct",
+}  # fmt: skip
+
+
+class PartsPanel(QScrollArea):
+    """A form in the order of the drive; rebuilt only when its make-up changes."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._made: tuple[object, ...] = ()
+        self._sections: dict[str, QWidget] = {}
+        self.setObjectName("parts")
+        self.setWidgetResizable(True)
+        self.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        session.design_changed.connect(self.refresh)
+        self.refresh()
+
+    def show_link(self, link: str) -> None:
+        """Scroll to one link of the drive."""
+        self.refresh()
+        section = self._sections.get("wheel" if link == "road" else link)
+        if section is not None:
+            self.ensureWidgetVisible(section, 0, 0)
+            self.verticalScrollBar().setValue(section.y())
+
+    def showEvent(self, event: object) -> None:
+        self.refresh()
+
+    def refresh(self) -> None:
+        """Rebuild when other parts are used; the fields follow values by themselves."""
+        if not self._session.docs or not self.isVisible():
+            return
+        v = self._session.design.variant()
+        made = (
+            self._session.doc.key, v.id, v.motor.part, v.controller.part, v.pack.part, v.wheel.part if v.wheel else None,
+            tuple((s.kind, s.profile) for s in v.stages), self._session.stock.stamp,
+        )  # fmt: skip
+        if made == self._made:
+            for box in self.findChildren(QCheckBox):
+                self._show_box(box)
+            return
+        self._made = made
+        self._build(v)
+
+    def _build(self, v: Variant) -> None:
+        place = self.verticalScrollBar().value()
+        body = QWidget()
+        layout = QVBoxLayout(body)
+        layout.setContentsMargins(4, 2, 10, 8)
+        layout.setSpacing(4)
+        stock = self._session.stock
+        self._sections = {}
+        form = self._section(layout, "motor", "Motor")
+        motor = stock.motor(v.motor.part) if v.motor.part in stock.parts["motors"] else None
+        self._pick_row(form, motor.name if motor else v.motor.part, "motor")
+        self._fields(form, "variant.motor", (("count", "Motors"), ("driven_wheels", "Driven wheels")))
+        self._fields(form, "variant.motor", MOTOR_FIELDS, motor)
+        for k, stage in enumerate(v.stages):
+            self._stage(layout, k, stage)
+        add = QPushButton("Add a stage", objectName="add-stage")
+        add.setProperty("flat", True)
+        add.clicked.connect(self._add_stage)
+        layout.addWidget(add, 0, Qt.AlignmentFlag.AlignLeft)
+        form = self._section(layout, "controller", "Controller, one a motor")
+        part = stock.controller(v.controller.part) if v.controller.part in stock.parts["controllers"] else None
+        self._pick_row(form, part.name if part else v.controller.part, "controller")
+        self._fields(form, "variant.controller", CONTROLLER_SETTINGS)
+        self._fields(form, "variant.controller", CONTROLLER_RATINGS, part)
+        form = self._section(layout, "pack", "Pack")
+        cell = stock.cell(v.pack.part) if v.pack.part in stock.parts["cells"] else None
+        self._pick_row(form, cell.name if cell else v.pack.part, "pack")
+        self._fields(form, "variant.pack", (("series", "In series"), ("parallel", "In parallel"), ("protection_a", "Protection board"), ("wiring_ohm", "Leads and links")))
+        self._fields(form, "variant.pack", PACK_FIELDS, cell)
+        form = self._section(layout, "wheel", "Wheel")
+        wheel = stock.wheel(v.wheel.part) if v.wheel is not None and v.wheel.part in stock.parts["wheels"] else None
+        self._pick_row(form, wheel.name if wheel else "as measured on the vehicle", "wheel")
+        if v.wheel is not None:
+            self._fields(form, "variant.wheel", (("diameter_m", "Tyre diameter"), ("rolling_share", "Loaded radius")), wheel)
+            own = QPushButton("Use the measured wheel")
+            own.setProperty("flat", True)
+            own.clicked.connect(self._own_wheel)
+            form.addRow(own)
+        layout.addStretch(1)
+        self.setWidget(body)
+        self.verticalScrollBar().setValue(place)
+
+    def _section(self, layout: QVBoxLayout, code: str, title: str) -> QFormLayout:
+        frame = QFrame()
+        form = QFormLayout(frame)
+        form.setContentsMargins(4, 6, 2, 8)
+        form.setVerticalSpacing(4)
+        form.setHorizontalSpacing(8)
+        form.setFieldGrowthPolicy(QFormLayout.FieldGrowthPolicy.AllNonFixedFieldsGrow)
+        head = QLabel(title)
+        head.setFont(font(13, 600))
+        form.addRow(head)
+        layout.addWidget(frame)
+        self._sections.setdefault(code, frame)
+        return form
+
+    def _pick_row(self, form: QFormLayout, name: str, what: str) -> None:
+        button = QPushButton(name, objectName=f"pick-{what}")
+        button.setToolTip(f"{name}. Pick another from stock")
+        button.setStyleSheet("text-align: left;")
+        button.setMinimumWidth(60)
+        button.clicked.connect({"motor": self.pick_motor, "controller": self.pick_controller, "pack": self.pick_cell, "wheel": self.pick_wheel}[what])
+        form.addRow(button)
+
+    def _fields(self, form: QFormLayout, base: str, fields: tuple[tuple[str, str], ...], part: object = None) -> None:
+        for name, label in fields:
+            fallback = ""
+            if part is not None:
+                value = getattr(part, name)
+                fallback = "not stated" if value is None else f"{self._said(name, value)}, stock"
+            field = ValueField(self._session, f"{base}.{name}", label, fallback=fallback)
+            words = QLabel(label)
+            words.setProperty("voice", "soft")
+            words.setBuddy(field)
+            form.addRow(words, field)
+
+    def _said(self, name: str, value: float) -> str:
+        from wattagon.design import codec
+        from wattagon.design.parts import PART_KINDS
+
+        for cls in PART_KINDS.values():
+            item = codec.member(cls, name)
+            if item is not None and item.spec is not None:
+                return self._session.say(float(value), item.spec.dimension)
+        return f"{value:g}"
+
+    # stages
+
+    def _stage(self, layout: QVBoxLayout, k: int, stage: StageChoice) -> None:
+        form = self._section(layout, "reduction", f"Stage {k + 1}")
+        base = f"variant.stages.{k}"
+        kinds: list[tuple[object, str]] = list(STAGE_WORDS.items())
+        choice = ChoiceField(self._session, f"{base}.kind", "Kind", kinds)
+        choice.activated.disconnect()
+        choice.activated.connect(lambda _i, k=k, box=choice: self._set_kind(k, box.currentData()))
+        form.addRow(self._soft("Kind"), choice)
+        if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN):
+            families: list[tuple[object, str]] = [
+                (p.id, p.name) for p in self._session.stock.parts["profiles"].values() if getattr(p, "kind", "") == stage.kind.value
+            ]  # fmt: skip
+            profile = ChoiceField(self._session, f"{base}.profile", "Family", families)
+            form.addRow(self._soft("Family"), profile)
+        if stage.kind is ReductionKind.FRICTION:
+            self._fields(form, base, (("roller_diameter", "Roller"),))
+        elif stage.kind is not ReductionKind.DIRECT:
+            names = ("Sun teeth", "Ring teeth") if stage.kind is ReductionKind.PLANETARY else ("Driver teeth", "Driven teeth")
+            self._fields(form, base, (("driver_teeth", names[0]), ("driven_teeth", names[1])))
+        if stage.kind is ReductionKind.BELT:
+            self._fields(form, base, (("width_mm", "Width, mm"),))
+        if stage.kind is not ReductionKind.DIRECT:
+            self._fields(form, base, (("efficiency", "Efficiency"), ("drag", "Drag")))
+        row = QHBoxLayout()
+        for name, words in (("freewheel", "freewheel"), ("shared", "shared by all motors")):
+            box = QCheckBox(words, objectName=f"{base}.{name}")
+            self._show_box(box)
+            box.clicked.connect(lambda on, path=f"{base}.{name}", words=words: self._check(path, words, on))
+            row.addWidget(box)
+        row.addStretch(1)
+        form.addRow(row)
+        remove = QPushButton("Remove this stage", objectName=f"remove-stage-{k}")
+        remove.setProperty("flat", True)
+        remove.clicked.connect(lambda _on=False, k=k: self._remove_stage(k))
+        form.addRow(remove)
+
+    def _soft(self, text: str) -> QLabel:
+        label = QLabel(text)
+        label.setProperty("voice", "soft")
+        return label
+
+    def _show_box(self, box: QCheckBox) -> None:
+        stages = self._session.design.variant().stages
+        _, _, index, name = box.objectName().split(".")
+        if int(index) < len(stages):
+            box.setChecked(bool(getattr(stages[int(index)], name)))
+
+    def _check(self, path: str, words: str, on: bool) -> None:
+        self._session.try_apply(Edit(label=f"{words.capitalize()} {'on' if on else 'off'}", changes=((path, on),)))
+        self._made = ()
+        self.refresh()
+
+    def _set_kind(self, k: int, kind: ReductionKind) -> None:
+        stages = list(self._session.design.variant().stages)
+        stages[k] = self.typical_stage(kind, stages[k])
+        if not self._session.try_apply(Edit(label=f"Stage {k + 1}: {STAGE_WORDS[kind]}", changes=(("variant.stages", tuple(stages)),))):
+            self._made = ()
+            self.refresh()
+
+    def typical_stage(self, kind: ReductionKind, old: StageChoice | None = None) -> StageChoice:
+        """A stage of a kind that can be solved at once: stock teeth near the old ones."""
+        stock = self._session.stock
+        teeth = (old.driver_teeth, old.driven_teeth) if old is not None and old.driven_teeth > 1 else (15, 45)
+        if kind in (ReductionKind.BELT, ReductionKind.CHAIN):
+            family = {ReductionKind.BELT: "5M", ReductionKind.CHAIN: "08A"}[kind]
+            offered = [sorted({p.teeth for p in stock.toothed(family, role)}) or [t] for role, t in (("driver", 15), ("driven", 45))]
+            near = tuple(min(o, key=lambda t, w=w: abs(t - w)) for o, w in zip(offered, teeth, strict=True))
+            return StageChoice(kind=kind, profile=family, driver_teeth=near[0], driven_teeth=near[1], width_mm=15.0 if family == "5M" else None)
+        if kind is ReductionKind.FRICTION:
+            return StageChoice(kind=kind, roller_diameter=0.04)
+        if kind is ReductionKind.DIRECT:
+            return StageChoice(kind=kind)
+        return StageChoice(kind=kind, driver_teeth=teeth[0], driven_teeth=teeth[1])
+
+    def _add_stage(self) -> None:
+        stages = self._session.design.variant().stages
+        added = (*stages, self.typical_stage(ReductionKind.BELT))
+        self._session.try_apply(Edit(label=f"Add stage {len(added)}", changes=(("variant.stages", added),)))
+
+    def _remove_stage(self, k: int) -> None:
+        stages = self._session.design.variant().stages
+        self._session.try_apply(Edit(label=f"Remove stage {k + 1}", changes=(("variant.stages", (*stages[:k], *stages[k + 1 :])),)))
+
+    # picking
+
+    def pick_motor(self) -> None:
+        choice = self._session.design.variant().motor
+        part = pick(self._session, "motors", choice.part, self)
+        if part is not None and part.id != choice.part:
+            self._session.try_apply(Edit(label=f"Motor {part.name}", changes=(("variant.motor", replace(choice, part=part.id, overrides={})),)))
+
+    def pick_controller(self) -> None:
+        choice = self._session.design.variant().controller
+        part = pick(self._session, "controllers", choice.part, self)
+        if part is not None and part.id != choice.part:
+            self._session.try_apply(Edit(label=part.name, changes=(("variant.controller", replace(choice, part=part.id, overrides={})),)))
+
+    def pick_cell(self) -> None:
+        choice = self._session.design.variant().pack
+        part = pick(self._session, "cells", choice.part, self)
+        if part is None or part.id == choice.part:
+            return
+        s, p = getattr(part, "brick_series", 1), getattr(part, "brick_parallel", 1)
+        series, parallel = max(1, round(choice.series / s)) * s, max(1, round(choice.parallel / p)) * p
+        changed = replace(choice, part=part.id, series=series, parallel=parallel, overrides={})
+        self._session.try_apply(Edit(label=f"Pack of {part.name}", changes=(("variant.pack", changed),)))
+
+    def pick_wheel(self) -> None:
+        choice = self._session.design.variant().wheel
+        part = pick(self._session, "wheels", choice.part if choice else "", self)
+        if part is not None:
+            self._session.try_apply(Edit(label=part.name, changes=(("variant.wheel", WheelChoice(part=part.id)),)))
+
+    def _own_wheel(self) -> None:
+        self._session.try_apply(Edit(label="Measured wheel", changes=(("variant.wheel", None),)))
+
+
+def worst(session: Session, links: tuple[str, ...]) -> Status | None:
+    """The most urgent status among the findings of some links; None when all is clear."""
+    for status in (Status.OVER, Status.TIGHT):
+        if any(f.status is status and f.link in links for f in session.findings):
+            return status
+    return None

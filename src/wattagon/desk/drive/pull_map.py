@@ -1,0 +1,355 @@
+"""The pull map: force against speed, the edge of the drive and what binds along it, loads, goals and the moment."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QWidget
+
+from wattagon.design.tree import GoalKind
+from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
+from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.exchange.units import shown, unit_of
+from wattagon.physics.envelope import Edge
+from wattagon.physics.powertrain import LIMITS
+from wattagon.study.drive import DriveStudy
+from wattagon.study.goals import GoalResult
+from wattagon.study.words import goal_name, limit_label, shortfall
+
+LEFT, RIGHT, TOP, BOTTOM = 50.0, 50.0, 22.0, 32.0
+SNAP_PX = 7.0
+KEY_SPEED, KEY_GRADE = 0.5 / 3.6, 0.005  # one arrow key
+
+
+@dataclass(frozen=True, slots=True)
+class Flag:
+    """A goal on the map: where, in SI, and what it says."""
+
+    speed_m_s: float
+    force_n: float
+    result: GoalResult
+
+
+def flags(study: DriveStudy) -> list[Flag]:
+    """Goals that have a place on the map."""
+    road, wind = study.resolved.road, study.resolved.headwind_m_s
+    made = []
+    for result in study.goals:
+        goal = result.goal
+        if goal.kind is GoalKind.TOP_SPEED:
+            made.append(Flag(goal.speed or 0.0, float(road.resistance_n(goal.speed or 0.0, 0.0, wind)), result))
+        elif goal.kind is GoalKind.CLIMB:
+            made.append(Flag(goal.speed or 0.0, float(road.resistance_n(goal.speed or 0.0, goal.grade or 0.0, wind)), result))
+        elif goal.kind is GoalKind.START:
+            made.append(Flag(0.0, float(road.resistance_n(0.0, goal.grade or 0.0, wind)), result))
+    return made
+
+
+class PullMap(QWidget):
+    """Paints the session's study; a press or drag on it sets the moment, arrow keys move it."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self._axes: Axes | None = None
+        self.setObjectName("pull-map")
+        self.setMinimumSize(360, 220)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setCursor(Qt.CursorShape.CrossCursor)
+        self.setAccessibleName("Pull against speed")
+        for signal in (session.design_changed, session.moment_changed, session.ghost_changed, session.looks_changed):
+            signal.connect(self._refresh)
+
+    def _refresh(self) -> None:
+        self.update()
+
+    # painting
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._axes = self.paint_on(painter, QRectF(self.rect()))
+        painter.end()
+
+    def paint_on(self, painter: QPainter, rect: QRectF) -> Axes | None:
+        """Draw into any rectangle; the axes that were used."""
+        session = self._session
+        theme, study = THEMES[session.theme_name], session.study
+        plot = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
+        painter.fillRect(plot, theme.panel)
+        if study is None:
+            painter.setFont(font(14))
+            painter.setPen(theme.soft)
+            words = session.problem or "No vehicle is open."
+            painter.drawText(plot.adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
+            return None
+        axes = self._frame(plot, study)
+        self._grid(painter, axes, theme)
+        labels = Labels(painter, theme, plot.adjusted(1, 1, -1, -1))
+        painter.save()
+        painter.setClipRect(plot)
+        self._heat(painter, axes, theme, study)
+        self._climbs(painter, axes, theme, study)
+        loads = self._loads(painter, axes, theme, study)
+        self._other_edges(painter, axes, theme, study)
+        self._compared(painter, axes, theme)
+        bold = self._bold_edge(painter, axes, theme)
+        painter.restore()
+        self._moment(painter, axes, theme, labels)
+        self._goals(painter, axes, theme, study, labels)
+        self._limits(axes, theme, bold, labels, study, painter)
+        self._words(axes, theme, study, labels, loads)
+        if self.hasFocus():
+            painter.setPen(pen(theme.electrical, 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(plot.adjusted(-1, -1, 1, 1))
+        return axes
+
+    def _line(self, axes: Axes, speed: NDArray[np.float64], force: NDArray[np.float64]) -> NDArray[np.float64]:
+        s, f = unit_of("speed", self._session.unit_set), unit_of("force", self._session.unit_set)
+        return axes.pixels(speed * s.per_si, force * f.per_si)
+
+    def _at(self, axes: Axes, speed: float, force: float) -> QPointF:
+        unit_set = self._session.unit_set
+        return axes.point(shown(speed, "speed", unit_set), shown(force, "force", unit_set))
+
+    def _frame(self, plot: QRectF, study: DriveStudy) -> Axes:
+        unit_set = self._session.unit_set
+        marks = flags(study)
+        fastest = max([s.top_speed_m_s for s in study.states.values()] + [study.states["full"].edge.speed_m_s[-1]])
+        # a geared-down or very fast drive keeps its goals in sight without squeezing the rest
+        wanted = max([f.speed_m_s * 1.12 for f in marks] + [r.goal.speed or 0.0 for r in study.goals] + [1.0])
+        x_high = shown(max(min(fastest * 1.02, 2.6 * wanted), wanted), "speed", unit_set)
+        strongest = max(float(s.edge.force_n.max()) for s in study.states.values())
+        y_high = shown(max([strongest * 1.12, 10.0] + [f.force_n * 1.2 for f in marks]), "force", unit_set)
+        x_step, y_step = round_step(x_high, 8), round_step(y_high, 6)
+        return Axes(plot, 0.0, math.ceil(x_high / x_step * 2) * x_step / 2, 0.0, math.ceil(y_high / y_step * 2) * y_step / 2)
+
+    def _grid(self, painter: QPainter, axes: Axes, theme: Theme) -> None:
+        speed, force = unit_of("speed", self._session.unit_set).text, unit_of("force", self._session.unit_set).text
+        paint_grid(
+            painter, axes, theme, x_ticks=ticks(0, axes.x_high, 8), y_ticks=ticks(0, axes.y_high, 6), x_label=speed, y_label=force, size=12
+        )  # fmt: skip
+
+    def _heat(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
+        lasting, reach = study.lasting, study.states["nominal"].edge
+        below = np.minimum(lasting.force_n, reach.force_n)
+        line = self._line(axes, lasting.speed_m_s, below)
+        edge = self._line(axes, reach.speed_m_s, reach.force_n)
+        fill(painter, np.vstack([line, edge[::-1]]), with_alpha(theme.heat, 0.13))
+        floor = [[line[-1, 0], axes.rect.bottom()], [line[0, 0], axes.rect.bottom()]]
+        fill(painter, np.vstack([line, floor]), with_alpha(theme.clear, 0.07))
+        curve(painter, line, pen(with_alpha(theme.heat, 0.8), 1.2, (1.0, 3.0)))
+
+    def _climbs(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
+        """The axis on the right: the line of constant grade that ends at each mark."""
+        road, wind, unit_set = study.resolved.road, study.resolved.headwind_m_s, self._session.unit_set
+        per = unit_of("speed", unit_set).per_si
+        speeds = np.linspace(0.0, axes.x_high / per, 40)
+        top = float(road.grade_at(axes.y_high / unit_of("force", unit_set).per_si, speeds[-1], wind))
+        painter.save()
+        painter.setClipping(False)
+        painter.setFont(font(12))
+        painter.setPen(theme.mechanical)
+        painter.drawText(QRectF(axes.rect.right() - 8, axes.rect.top() - 20, 54, 16), Qt.AlignmentFlag.AlignRight, "climbs")
+        painter.restore()
+        if not top > 0:
+            return
+        for share in ticks(0.0, min(top, 1.0), 6)[1:]:
+            points = self._line(axes, speeds, np.asarray(road.resistance_n(speeds, share, wind)))
+            curve(painter, points, pen(with_alpha(theme.mechanical, 0.28), 1.0))
+            painter.save()
+            painter.setClipping(False)
+            painter.setFont(font(12))
+            painter.setPen(theme.mechanical)
+            painter.drawText(QPointF(axes.rect.right() + 5, points[-1, 1] + 4), self._session.say(share, "grade"))
+            painter.restore()
+
+    def _loads(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> list[tuple[str, NDArray[np.float64]]]:
+        road, wind = study.resolved.road, study.resolved.headwind_m_s
+        speeds = np.linspace(0.0, axes.x_high / unit_of("speed", self._session.unit_set).per_si, 80)
+        grades = sorted({r.goal.grade for r in study.goals if r.goal.grade})
+        lines = [("flat" if abs(wind) < 0.05 else f"flat, wind {self._session.say(wind, 'speed')}", 0.0, wind, None)]
+        if abs(wind) >= 0.05:
+            lines.append(("flat, calm", 0.0, 0.0, (4.0, 3.0)))
+        lines += [(self._session.say(grade, "grade"), grade, wind, None) for grade in grades]
+        moment = self._session.moment.grade
+        if abs(moment) > 1e-9 and all(abs(moment - g) > 1e-4 for g in grades):
+            lines.append((f"{self._session.say(moment, 'grade')} now", moment, wind, (2.0, 2.0)))
+        made = []
+        for name, grade, along, dash in lines:
+            points = self._line(axes, speeds, np.asarray(road.resistance_n(speeds, grade, along)))
+            curve(painter, points, pen(theme.mechanical, 1.8, dash))
+            made.append((name, points))
+        return made
+
+    def _other_edges(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
+        for name, dash in (("full", (1.5, 2.5)), ("nominal", (8.0, 3.0)), ("low", (5.0, 4.0))):
+            state = study.states[name]
+            if state is not self._session.state:
+                curve(painter, self._line(axes, state.edge.speed_m_s, state.edge.force_n), pen(theme.electrical, 1.3, dash))
+
+    def _compared(self, painter: QPainter, axes: Axes, theme: Theme) -> None:
+        ghost, trial = self._session.ghost, self._session.trial
+        if ghost is not None:
+            curve(painter, self._line(axes, ghost.speed_m_s, ghost.force_n), pen(with_alpha(theme.soft, 0.8), 1.6))
+        if trial is not None:
+            curve(painter, self._line(axes, trial[1].speed_m_s, trial[1].force_n), pen(theme.electrical, 2.2, (3.0, 2.0)))
+
+    def _bold_edge(self, painter: QPainter, axes: Axes, theme: Theme) -> tuple[Edge, NDArray[np.float64]]:
+        state = self._session.state
+        assert state is not None
+        points = self._line(axes, state.edge.speed_m_s, state.edge.force_n)
+        curve(painter, points, pen(theme.ink, 2.6))
+        painter.setPen(pen(theme.ink, 1.6))
+        painter.setBrush(theme.panel)
+        for k in np.flatnonzero(np.diff(state.edge.limit)):
+            painter.drawEllipse(QPointF(*points[k]), 3.5, 3.5)
+        return state.edge, points
+
+    def _limits(
+        self, axes: Axes, theme: Theme, bold: tuple[Edge, NDArray[np.float64]], labels: Labels, study: DriveStudy, painter: QPainter
+    ) -> None:  # fmt: skip
+        edge, points = bold
+        inside = (points[:, 0] <= axes.rect.right()) & (points[:, 1] >= axes.rect.top())
+        changes = np.concatenate([[0], np.flatnonzero(np.diff(edge.limit)) + 1, [edge.limit.size]])
+        for start, end in itertools.pairwise(changes):
+            part = points[start : end + 1][inside[start : end + 1]]
+            if len(part) > 1:
+                words = limit_label(LIMITS[int(edge.limit[start])], study.resolved, self._session.say)
+                labels.on_line(part, words, theme.ink, font(12, 600))
+
+    def _goals(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, labels: Labels) -> None:
+        say = self._session.say
+        for mark in flags(study):
+            at = self._at(axes, mark.speed_m_s, mark.force_n)
+            if not axes.rect.adjusted(-2, -2, 2, 2).contains(at):
+                continue
+            labels.reserve(QRectF(at.x() - 5, at.y() - 27, 22, 32))
+        for mark in flags(study):
+            at = self._at(axes, mark.speed_m_s, mark.force_n)
+            if not axes.rect.adjusted(-2, -2, 2, 2).contains(at):
+                continue
+            colour = theme.clear if mark.result.met else theme.over
+            flag(painter, at, colour, met=mark.result.met, panel=theme.panel)
+            x, y = at.x(), at.y()
+            places = [QPointF(x + 21, y - 30), QPointF(x + 10, y + 6), QPointF(x - 110, y - 30), QPointF(x - 110, y + 6)]
+            places += [QPointF(x + 21, y - 52), QPointF(x - 150, y - 12), QPointF(x - 150, y + 24), QPointF(x + 21, y + 28)]
+            words = goal_name(mark.result.goal, say)
+            labels.text(places, words, colour, font(13, 600), second=shortfall(mark.result, say))
+        for result in study.goals:
+            if result.goal.kind is GoalKind.SPEED_LIMIT:
+                x = self._at(axes, result.target, 0.0).x()
+                if x <= axes.rect.right():
+                    colour = theme.clear if result.met else theme.over
+                    painter.setPen(pen(colour, 1.4, (6.0, 3.0)))
+                    painter.drawLine(QPointF(x, axes.rect.top()), QPointF(x, axes.rect.bottom()))
+                    places = [QPointF(x + 5, axes.rect.top() + k) for k in (3, 40, 80)] + [QPointF(x - 120, axes.rect.top() + 3)]
+                    labels.text(places, f"your limit {say(result.target, 'speed')}", colour, font(12), second=shortfall(result, say))
+
+    def _moment(self, painter: QPainter, axes: Axes, theme: Theme, labels: Labels) -> None:
+        point, say = self._session.point, self._session.say
+        if point is None:
+            return
+        x = self._at(axes, point.speed_m_s, 0.0).x()
+        if not axes.rect.left() <= x <= axes.rect.right():
+            return
+        painter.setPen(pen(theme.ink, 1.0, (3.0, 3.0)))
+        painter.drawLine(QPointF(x, axes.rect.top()), QPointF(x, axes.rect.bottom()))
+        asked = self._at(axes, point.speed_m_s, max(point.load_n, 0.0))
+        given = self._at(axes, point.speed_m_s, max(point.thrust_n, 0.0))
+        if not point.held and given.y() - asked.y() > 2.0:
+            painter.setPen(pen(theme.over, 3.0))
+            painter.drawLine(asked, given)
+            painter.setPen(pen(theme.over, 2.0))
+            painter.setBrush(theme.panel)
+            painter.drawEllipse(asked, 5.0, 5.0)
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(theme.ink)
+        painter.drawEllipse(given, 5.5, 5.5)
+        labels.reserve(QRectF(given.x() - 7, given.y() - 7, 14, 14))
+        words = f"{say(point.speed_m_s, 'speed')}, {say(point.thrust_n, 'force')}"
+        second, colour = f"motor {say(point.motor_current_a, 'current')}, pack {say(point.pack_a, 'current')}", theme.soft
+        if not point.held and point.load_n > point.thrust_n + 0.5:
+            second, colour = f"{say(point.load_n - point.thrust_n, 'force')} short of the hill", theme.over
+        x, y = given.x(), given.y()
+        places = [QPointF(x + 11, y + 8), QPointF(x + 11, y - 40), QPointF(x - 150, y + 8), QPointF(x - 150, y - 40)]
+        labels.text(places, words, theme.ink, font(12, 600), second=second, second_colour=colour)
+
+    def _words(
+        self, axes: Axes, theme: Theme, study: DriveStudy, labels: Labels, loads: list[tuple[str, NDArray[np.float64]]]
+    ) -> None:  # fmt: skip
+        trial, session = self._session.trial, self._session
+        if trial is not None:
+            points = self._line(axes, trial[1].speed_m_s, trial[1].force_n)
+            labels.on_line(points, trial[0], theme.electrical, font(12, 600), shares=(0.3, 0.5, 0.7, 0.15, 0.85))
+        for name, points in loads:
+            kept = points[(points[:, 1] >= axes.rect.top()) & (points[:, 1] <= axes.rect.bottom())]
+            if len(kept) > 1:
+                labels.on_line(kept, name, theme.mechanical, font(12), shares=(0.12, 0.3, 0.5, 0.7, 0.9, 0.06))
+        for name, state in study.states.items():
+            if state is session.state or state.top_speed_m_s <= 0:
+                continue
+            points = self._line(axes, state.edge.speed_m_s, state.edge.force_n)
+            kept = points[(points[:, 0] <= axes.rect.right()) & (points[:, 1] >= axes.rect.top())]
+            if len(kept) > 1:
+                words = f"{name}, {session.say(state.top_speed_m_s, 'speed')}"
+                labels.on_line(kept, words, theme.electrical, font(12), shares=(0.86, 0.76, 0.66, 0.55, 0.45), above=name == "full")
+        lasting = study.lasting
+        below = np.minimum(lasting.force_n, study.states["nominal"].edge.force_n)
+        line = self._line(axes, lasting.speed_m_s, below)
+        if float(np.max(study.states["nominal"].edge.force_n - below)) > 0.03 * float(study.states["nominal"].edge.force_n.max()):
+            labels.on_line(line, "hotter above this line in time", theme.heat, font(12), shares=(0.3, 0.2, 0.5, 0.6, 0.12))
+        labels.on_line(line, "all day", theme.clear, font(12), shares=(0.15, 0.3, 0.5, 0.08), above=False)
+
+    # moving the moment
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        if event.button() is Qt.MouseButton.LeftButton:
+            self._go(event.position())
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        if event.buttons() & Qt.MouseButton.LeftButton:
+            self._go(event.position())
+
+    def _go(self, at: QPointF) -> None:
+        axes, study = self._axes, self._session.study
+        if axes is None or study is None:
+            return
+        unit_set = self._session.unit_set
+        speed = max(0.0, min(axes.value_x(at.x()), axes.x_high)) / unit_of("speed", unit_set).per_si
+        force = axes.value_y(at.y()) / unit_of("force", unit_set).per_si
+        road, wind = study.resolved.road, study.resolved.headwind_m_s
+        grade = float(road.grade_at(force, speed, wind))
+        # the lines that are drawn catch the pointer
+        for known in (0.0, *(r.goal.grade for r in study.goals if r.goal.grade)):
+            if abs(self._at(axes, speed, float(road.resistance_n(speed, known, wind))).y() - at.y()) <= SNAP_PX:
+                grade = known
+                break
+        self._session.set_moment(speed_m_s=speed, grade=grade)
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        moment = self._session.moment
+        many = 5.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+        moves = {
+            Qt.Key.Key_Right: {"speed_m_s": moment.speed_m_s + many * KEY_SPEED},
+            Qt.Key.Key_Left: {"speed_m_s": moment.speed_m_s - many * KEY_SPEED},
+            Qt.Key.Key_Up: {"grade": moment.grade + many * KEY_GRADE},
+            Qt.Key.Key_Down: {"grade": moment.grade - many * KEY_GRADE},
+            Qt.Key.Key_Home: {"speed_m_s": 0.0},
+            Qt.Key.Key_0: {"grade": 0.0},
+        }
+        changes = moves.get(Qt.Key(event.key()))
+        if changes is None:
+            super().keyPressEvent(event)
+            return
+        self._session.set_moment(**changes)

@@ -1,0 +1,166 @@
+"""Fields that show and edit one value of the design: any unit typed, the user's unit shown, refusals said beside them."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QSignalBlocker, QSize, Qt
+from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
+
+from wattagon.design.paths import Edit, place
+from wattagon.design.quantity import Known, Quantity
+from wattagon.desk.session import Session
+from wattagon.errors import InputError, PathError, WattagonError
+from wattagon.exchange import units
+
+
+def refuse(field: QWidget, refused: bool) -> None:
+    """Mark a field as refused, or take the mark away."""
+    field.setProperty("refused", refused)
+    field.style().polish(field)
+
+
+class ElidedLabel(QLabel):
+    """A line that ends in an ellipsis where the room ends; the whole text is its tool tip."""
+
+    def minimumSizeHint(self) -> QSize:
+        return QSize(16, super().minimumSizeHint().height())
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setPen(self.palette().color(self.foregroundRole()))
+        text = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
+        painter.end()
+
+
+class ValueField(QLineEdit):
+    """One number (or text) of the design by its path.  Return or leaving it applies; Escape takes the typing back.
+
+    An assumed value is shown with a leading mark; typing over it makes it stated by the user.
+    """
+
+    def __init__(self, session: Session, path: str, label: str, *, fallback: str = "", parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self.path, self._label = session, path, label
+        self.setObjectName(path)
+        self.setAccessibleName(label)
+        self.setPlaceholderText(fallback)
+        self.editingFinished.connect(self.commit)
+        session.design_changed.connect(self._changed)
+        session.looks_changed.connect(self.show_value)
+        self.show_value()
+
+    def _changed(self) -> None:
+        if not (self.hasFocus() and self.isModified()):
+            self.show_value()
+
+    def show_value(self) -> None:
+        """Back to what the design holds."""
+        if not self._session.docs:
+            return
+        try:
+            target = place(self._session.design, self.path)
+        except PathError:
+            self.setEnabled(False)
+            return
+        value, dimension = target.value, target.spec.dimension if target.spec else "number"
+        with QSignalBlocker(self):
+            if value is None:
+                text = ""
+            elif isinstance(value, Quantity):
+                text = self._session.say(value.value, dimension)
+                text = f"≈ {text}" if value.known is Known.ASSUMED else text
+            elif isinstance(value, (int, float)) and not isinstance(value, bool):
+                text = self._session.say(float(value), dimension)
+            else:
+                text = str(value)
+            self.setText(text)
+            self.setCursorPosition(0)
+        self.setModified(False)
+        refuse(self, False)
+        hint = target.spec.hint if target.spec else ""
+        known = ""
+        if isinstance(value, Quantity):
+            full = units.full(value.value, dimension, self._session.unit_set, self._session.design.brief.currency)
+            known = f"{value.known}, {full}" + (f", measured {value.date}" if value.date else "")
+        self.setToolTip(". ".join(part for part in (self._label, hint, known) if part))
+
+    def commit(self) -> None:
+        """Apply what was typed; a refusal is told and the typing stays."""
+        if not self.isModified():
+            return
+        text = self.text().replace("≈", "").strip()
+        try:
+            target = place(self._session.design, self.path)
+            if isinstance(target.type, type) and issubclass(target.type, str):
+                value: object = text
+            elif not text and target.optional:
+                value = None
+            else:
+                dimension = target.spec.dimension if target.spec else "number"
+                value = units.parse(text, dimension, self._session.unit_set, field=self._label)
+                if target.type is int:
+                    if value != int(value):
+                        raise InputError(self._label, repr(text), "a whole number")
+                    value = int(value)
+                if isinstance(target.value, Quantity) and target.type is Quantity:
+                    known = Known.STATED if target.value.known is Known.ASSUMED else target.value.known
+                    value = Quantity(
+                        value=float(value), known=known, date=target.value.date, tolerance=target.value.tolerance,
+                        note=target.value.note, extra=target.value.extra,
+                    )  # fmt: skip
+            shown = text or "none"
+            self._session.apply(Edit(label=f"{self._label} {shown}", changes=((self.path, value),)))
+        except WattagonError as refusal:
+            refuse(self, True)
+            self._session.told.emit(str(refusal), True)
+            return
+        self.setModified(False)
+        self.show_value()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape:
+            self.show_value()
+            self.selectAll()
+            return
+        super().keyPressEvent(event)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        if event.reason() in (Qt.FocusReason.TabFocusReason, Qt.FocusReason.BacktabFocusReason, Qt.FocusReason.ShortcutFocusReason):
+            self.selectAll()
+
+
+class ChoiceField(QComboBox):
+    """One choice of the design by its path: (value, words) pairs."""
+
+    def __init__(
+        self, session: Session, path: str, label: str, choices: list[tuple[object, str]], parent: QWidget | None = None
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._session, self.path, self._label = session, path, label
+        self.setObjectName(path)
+        self.setAccessibleName(label)
+        for value, words in choices:
+            self.addItem(words, value)
+        self.activated.connect(self._chosen)
+        session.design_changed.connect(self.show_value)
+        self.show_value()
+
+    def show_value(self) -> None:
+        """Back to what the design holds."""
+        try:
+            value = place(self._session.design, self.path).value
+        except PathError:
+            self.setEnabled(False)
+            return
+        with QSignalBlocker(self):
+            for k in range(self.count()):
+                if self.itemData(k) == value:
+                    self.setCurrentIndex(k)
+
+    def _chosen(self, index: int) -> None:
+        if not self._session.try_apply(
+            Edit(label=f"{self._label}: {self.itemText(index)}", changes=((self.path, self.itemData(index)),))
+        ):
+            self.show_value()

@@ -1,0 +1,304 @@
+"""Findings, most urgent first: number, limit, why, and cures that were tried, each one click to apply."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
+
+from wattagon.desk.chart.ink import assumed_mark, metrics, pen, status_mark
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.study.finding import Cure, Finding, Status
+
+WIDTH = 256
+PAD, MARK = 9.0, 20.0
+GROUPS = ((Status.OVER, "over"), (Status.TIGHT, "tight"), (Status.NOT_CHECKED, "not checked"), (Status.CLEAR, "clear"))
+PLACES = {"goal": "Goal", "pack": "Pack", "controller": "Controller", "motor": "Motor", "reduction": "Reduction", "wheel": "Wheel"}
+
+
+@dataclass(slots=True)
+class _Hit:
+    area: QRectF
+    what: str  # a group's status, a finding's code, or "cure"
+    finding: Finding | None = None
+    cure: Cure | None = None
+
+
+_WRAPPED: dict[tuple[str, int, int, int], list[str]] = {}
+
+
+def wrapped(text: str, face: QFont, width: float) -> list[str]:
+    """Lines of a text in a width; remembered, since most findings stay as they were."""
+    key = (text, face.pixelSize(), int(face.weight()), int(width))
+    lines = _WRAPPED.get(key)
+    if lines is None:
+        m, lines, line = metrics(face), [], ""
+        for word in text.split():
+            wider = f"{line} {word}".strip()
+            if line and m.horizontalAdvance(wider) > width:
+                lines.append(line)
+                line = word
+            else:
+                line = wider
+        lines.append(line)
+        if len(_WRAPPED) > 4000:
+            _WRAPPED.clear()
+        _WRAPPED[key] = lines
+    return lines
+
+
+class _List(QWidget):
+    """Painted list: over and tight in full, the rest folded to titles until they are asked for."""
+
+    said = Signal(str)
+
+    def __init__(self, session: Session) -> None:
+        super().__init__()
+        self._session = session
+        self._hits: list[_Hit] = []
+        self._open: set[str] = set()  # groups that were unfolded
+        self._shut: set[str] = set()  # groups that were folded
+        self._told: set[str] = set()  # findings whose reason is shown
+        self._focused = -1
+        self._hovered: QRectF | None = None
+        self.setObjectName("findings-list")
+        self.setMouseTracking(True)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
+        self.setAccessibleName("Findings")
+        for signal in (session.design_changed, session.findings_changed, session.looks_changed):
+            signal.connect(self.refresh)
+        self.refresh()
+
+    def refresh(self) -> None:
+        height = int(self._lay_out(None, THEMES[self._session.theme_name]))
+        if height != self.height():
+            self.setFixedHeight(height)
+        urgent = [f.title for f in self._session.findings if f.status in (Status.OVER, Status.TIGHT)]
+        self.setAccessibleDescription("; ".join(urgent) or "nothing over or tight")
+        self.update()
+
+    def resizeEvent(self, event: object) -> None:
+        self.refresh()
+
+    def unfolded(self, status: Status) -> bool:
+        """Whether the findings of a status are shown."""
+        # what is not clear is always told; clear ones too while the list is short
+        urgent = sum(f.status in (Status.OVER, Status.TIGHT) for f in self._session.findings)
+        if status is not Status.CLEAR or urgent <= 2:
+            return status.value not in self._shut
+        return status.value in self._open
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter = QPainter(self)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        self._lay_out(painter, THEMES[self._session.theme_name], QRectF(event.rect()))
+        painter.end()
+
+    def _lay_out(self, p: QPainter | None, theme: Theme, dirty: QRectF | None = None) -> float:
+        """Measure, and paint when there is a painter; what lies outside the dirty part is only measured."""
+        self._hits = []
+        y, width = 0.0, float(max(self.width(), 180))
+        for status, words in GROUPS:
+            group = [f for f in self._session.findings if f.status is status]
+            if not group:
+                continue
+            y = self._group_head(p, theme, y, width, status, f"{len(group)} {words}")
+            if self.unfolded(status):
+                for finding in group:
+                    visible = p if dirty is None or (y < dirty.bottom() and y + 400 > dirty.top()) else None
+                    y = self._card(visible, theme, y, width, finding)
+            y += 4
+        if not self._session.findings and p is not None:
+            p.setFont(font(13))
+            p.setPen(theme.soft)
+            words = self._session.problem or "Nothing to check yet."
+            p.drawText(QRectF(4, 8, width - 8, 120), Qt.TextFlag.TextWordWrap, words)
+        return max(y + 4, 140.0)
+
+    def _group_head(self, p: QPainter | None, theme: Theme, y: float, width: float, status: Status, words: str) -> float:
+        area = QRectF(0, y, width, 24)
+        if p is not None:
+            status_mark(p, QPointF(10, y + 12), status, theme, 5.0)
+            p.setFont(font(13, 600))
+            p.setPen(theme.ink)
+            p.drawText(QPointF(22, y + 17), words)
+            p.setFont(font(12))
+            p.setPen(theme.soft)
+            fold = "fold" if self.unfolded(status) else "show"
+            p.drawText(QRectF(0, y, width - 6, 24), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, fold)
+            self._focus_frame(p, theme, area)
+        self._hits.append(_Hit(area, status.value))
+        return y + 26
+
+    def _card(self, p: QPainter | None, theme: Theme, y: float, width: float, f: Finding) -> float:
+        urgent = f.status in (Status.OVER, Status.TIGHT)
+        face, small = font(13, 600 if urgent else 400), font(12)
+        inner = width - PAD - MARK - 10
+        title = wrapped(f.title, face, inner - (14 if f.assumed else 0))
+        told = f.code in self._told
+        reason = wrapped(f"{f.because}{self._margin(f)}", small, inner) if told or f.status is Status.OVER else []
+        line, thin = metrics(face).height(), metrics(small).height()
+        height = 7 + line * len(title) + (thin * len(reason) + 3 if reason else 0) + 6
+        cures: list[tuple[Cure, list[str], list[str]]] = []
+        for cure in f.cures if urgent else ():
+            head, effect = wrapped(cure.text, font(12, 600), inner - 54), wrapped(cure.effect, small, inner)
+            cures.append((cure, head, effect[:3] if told else effect[:2]))
+            height += thin * (len(head) + len(cures[-1][2])) + 9
+        area = QRectF(0, y, width - 1, height)
+        self._hits.append(_Hit(area, f.code, f))
+        if p is not None:
+            p.setPen(pen(theme.rule, 1.0))
+            p.setBrush(theme.panel if urgent else with_alpha(theme.panel, 0.5))
+            p.drawRoundedRect(area.adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
+            status_mark(p, QPointF(PAD + 5, y + 7 + line / 2), f.status, theme, 5.0)
+            self._lines(p, title, face, theme.ink, PAD + MARK, y + 7)
+            if f.assumed:
+                assumed_mark(p, QPointF(width - 18, y + 19), theme.soft)
+        at = y + 7 + line * len(title)
+        if reason:
+            if p is not None:
+                self._lines(p, reason, small, theme.soft, PAD + MARK, at + 2)
+            at += thin * len(reason) + 3
+        for cure, head, effect in cures:
+            if p is not None:
+                p.setPen(pen(theme.rule, 1.0))
+                p.drawLine(QPointF(PAD + MARK, at + 4), QPointF(width - 10, at + 4))
+                self._lines(p, head, font(12, 600), theme.electrical, PAD + MARK, at + 7)
+                self._lines(p, effect, small, theme.ink, PAD + MARK, at + 7 + thin * len(head))
+            button = QRectF(width - 54, at + 5, 46, 19)
+            hit = _Hit(button, "cure", f, cure)
+            if p is not None:
+                p.setPen(pen(theme.electrical, 1.0))
+                p.setBrush(theme.chosen if self._hovered == button else Qt.BrushStyle.NoBrush)
+                p.drawRoundedRect(button.adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+                p.setFont(font(12, 600))
+                p.drawText(button, Qt.AlignmentFlag.AlignCenter, "apply")
+                self._focus_frame(p, theme, button, len(self._hits))
+            self._hits.append(hit)
+            at += thin * (len(head) + len(effect)) + 9
+        if p is not None:
+            self._focus_frame(p, theme, area, next((k for k, h in enumerate(self._hits) if h.finding is f and h.what == f.code), -1))
+        return y + height + 5
+
+    def _margin(self, f: Finding) -> str:
+        if f.margin is None or abs(f.margin) > 9.0:
+            return ""
+        return f" Margin {f.margin:+.0%}.".replace("-", "−")
+
+    def _lines(self, p: QPainter, lines: list[str], face: QFont, colour: object, x: float, top: float) -> None:
+        m = metrics(face)
+        p.setFont(face)
+        p.setPen(colour)  # type: ignore[arg-type]
+        for k, text in enumerate(lines):
+            p.drawText(QPointF(x, top + m.ascent() + k * m.height()), text)
+
+    def _focus_frame(self, p: QPainter, theme: Theme, area: QRectF, index: int | None = None) -> None:
+        if self.hasFocus() and self._focused == (len(self._hits) if index is None else index):
+            p.setPen(pen(theme.electrical, 1.6))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRoundedRect(area.adjusted(1, 1, -1, -1), 5, 5)
+
+    # acting
+
+    def _under(self, at: QPointF) -> _Hit | None:
+        return next((hit for hit in reversed(self._hits) if hit.area.contains(at)), None)
+
+    def act(self, hit: _Hit) -> None:
+        """What a click or Return on a place does."""
+        if hit.cure is not None:
+            if self._session.try_apply(hit.cure.edit):
+                self._session.told.emit(f"Applied: {hit.cure.text}. Ctrl+Z takes it back.", False)
+        elif hit.finding is not None:
+            self._told ^= {hit.finding.code}
+            self.refresh()
+        else:
+            status = Status(hit.what)
+            if self.unfolded(status):
+                self._shut.add(status.value)
+                self._open.discard(status.value)
+            else:
+                self._open.add(status.value)
+                self._shut.discard(status.value)
+            self.refresh()
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        hit = self._under(event.position())
+        if hit is not None:
+            self.act(hit)
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        hit = self._under(event.position())
+        self.setCursor(Qt.CursorShape.PointingHandCursor if hit is not None else Qt.CursorShape.ArrowCursor)
+        hovered = hit.area if hit is not None and hit.cure is not None else None
+        if hovered != self._hovered:
+            self._hovered = hovered
+            self._session.set_trial(hit.cure.edit if hit is not None and hit.cure is not None else None)
+            self.update()
+        if hit is not None and hit.finding is not None:
+            tail = " Rests on an assumed value (≈)." if hit.finding.assumed else ""
+            words = f"{hit.cure.text}: {hit.cure.effect}" if hit.cure is not None else f"{hit.finding.because}{self._margin(hit.finding)}{tail}"
+            QToolTip.showText(event.globalPosition().toPoint(), words, self)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hovered = None
+        self._session.set_trial(None)
+        self.update()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        n, key = len(self._hits), event.key()
+        if n and key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            self._focused = (self._focused + (1 if key == Qt.Key.Key_Down else -1)) % n
+            self._show_focused()
+            self.update()
+        elif n and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and 0 <= self._focused < n:
+            self.act(self._hits[self._focused])
+        else:
+            super().keyPressEvent(event)
+
+    def _show_focused(self) -> None:
+        area = self._hits[self._focused].area
+        scroll = self.parent().parent() if self.parent() is not None else None
+        if isinstance(scroll, QScrollArea):
+            scroll.ensureVisible(int(area.center().x()), int(area.center().y()), 0, int(area.height() / 2) + 10)
+
+
+class FindingsPanel(QWidget):
+    """Head with the counts, and the list."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.setObjectName("findings")
+        self.setFixedWidth(WIDTH)
+        self.list = _List(session)
+        self._area = QScrollArea(widgetResizable=True)
+        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self._area.setWidget(self.list)
+        self._area.viewport().setAutoFillBackground(False)
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(2, 4, 6, 2)
+        layout.setSpacing(2)
+        from PySide6.QtWidgets import QLabel
+
+        head = QLabel("Findings")
+        head.setFont(font(14, 600))
+        layout.addWidget(head)
+        layout.addWidget(self._area, 1)
+        self._note = QLabel(wordWrap=True)
+        self._note.setFont(font(12))
+        self._note.setProperty("voice", "soft")
+        layout.addWidget(self._note)
+        session.design_changed.connect(self._count)
+        self._count()
+
+    def _count(self) -> None:
+        study = self._session.study
+        if study is None:
+            self._note.setText("")
+            return
+        n = len(study.assumptions)
+        self._note.setText(f"{n} of {len(study.resolved.inputs)} inputs assumed. Strength, wiring and layout are not checked here.")

@@ -1,0 +1,155 @@
+"""Pick a part from stock: search as you type, what counts for the kind in columns, owned parts first."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any
+
+from PySide6.QtCore import QEvent, QObject, Qt
+from PySide6.QtGui import QKeyEvent
+from PySide6.QtWidgets import (
+    QDialog,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wattagon.design.parts import Part
+from wattagon.desk.session import Session
+from wattagon.exchange import units
+
+Column = tuple[str, Callable[[Any], float | str | None], str]
+COLUMNS: dict[str, list[Column]] = {
+    "motors": [
+        ("kv", lambda p: p.kv_rpm_per_v, "kv"), ("resistance", lambda p: p.resistance_ohm, "resistance"),
+        ("lasting", lambda p: p.current_continuous_a, "current"), ("peak", lambda p: p.current_peak_a, "current"),
+        ("up to", lambda p: p.voltage_max_v, "voltage"), ("pole pairs", lambda p: float(p.pole_pairs), "number"),
+    ],
+    "controllers": [
+        ("up to", lambda p: p.voltage_max_v, "voltage"), ("lasting", lambda p: p.motor_current_continuous_a, "current"),
+        ("burst", lambda p: p.motor_current_burst_a, "current"), ("pack amps", lambda p: p.pack_current_max_a, "current"),
+    ],
+    "cells": [
+        ("chemistry", lambda p: p.chemistry, ""), ("capacity", lambda p: p.capacity_ah, "capacity"),
+        ("resistance", lambda p: p.cell_r0_ohm, "resistance"), ("lasting", lambda p: p.continuous_a, "current"),
+        ("burst", lambda p: p.burst_a, "current"),
+        ("brick", lambda p: f"{p.brick_series}S{p.brick_parallel}P" if p.brick_series * p.brick_parallel > 1 else "cell", ""),
+    ],
+    "wheels": [("diameter", lambda p: p.diameter_m, "length"), ("rolling", lambda p: p.rolling, "number")],
+}  # fmt: skip
+TITLES = {"motors": "Motors in stock", "controllers": "Controllers in stock", "cells": "Cells and ready packs in stock", "wheels": "Wheels in stock"}
+
+
+class PartPicker(QDialog):
+    """Modal list of one kind; `chosen` is the part's id after it was accepted."""
+
+    def __init__(
+        self, session: Session, kind: str, current: str = "", *, keep: Callable[[Any], bool] | None = None, parent: QWidget | None = None
+    ) -> None:  # fmt: skip
+        super().__init__(parent)
+        self._session, self._kind = session, kind
+        self.chosen = ""
+        self.setWindowTitle(TITLES.get(kind, f"{kind.capitalize()} in stock"))
+        self.resize(860, 520)
+        self.search = QLineEdit(objectName="part-search", placeholderText="Type to search: 63x74, sealed, iron …", clearButtonEnabled=True)
+        self.list = QTreeWidget(objectName="part-list", rootIsDecorated=False, alternatingRowColors=True, uniformRowHeights=True)
+        self.list.setSortingEnabled(True)
+        columns = COLUMNS.get(kind, [])
+        self.list.setHeaderLabels(["Part", *(name for name, _, _ in columns), "mass", "price", "delivery", "on the shelf"])
+        note = QLabel("A blank is a rating that the seller does not state: it will be reported as not checked.")
+        note.setProperty("voice", "soft")
+        take, cancel = QPushButton("Take it", default=True, objectName="take"), QPushButton("Cancel")
+        take.clicked.connect(self._take)
+        cancel.clicked.connect(self.reject)
+        self.search.textChanged.connect(self._filter)
+        self.search.installEventFilter(self)
+        self.list.itemActivated.connect(self._take)
+        row = QHBoxLayout()
+        row.addWidget(note, 1)
+        row.addWidget(cancel)
+        row.addWidget(take)
+        layout = QVBoxLayout(self)
+        layout.addWidget(self.search)
+        layout.addWidget(self.list, 1)
+        layout.addLayout(row)
+        self._fill(columns, current, keep)
+
+    def _fill(self, columns: list[Column], current: str, keep: Callable[[Any], bool] | None) -> None:
+        owned = {item.part: item.count for item in self._session.design.brief.shelf}
+        for part in self._session.stock.parts[self._kind].values():
+            if keep is not None and not keep(part):
+                continue
+            item = _Row(self.list)
+            self._put(item, 0, part.name, part.name)
+            for k, (_, value_of, dimension) in enumerate(columns, 1):
+                value = value_of(part)
+                text = "" if value is None else value if isinstance(value, str) else self._session.say(value, dimension)
+                self._put(item, k, text, value if value is not None else -1.0)
+            at = len(columns) + 1
+            self._put(item, at, self._session.say(part.mass_kg, "mass"), part.mass_kg)
+            self._put(item, at + 1, self._session.say(part.price, "money"), part.price)
+            self._put(item, at + 2, units.say(float(part.lead_days), "days"), float(part.lead_days))
+            count = owned.get(part.id, 0)
+            self._put(item, at + 3, str(count) if count else "", float(count))
+            item.setData(0, Qt.ItemDataRole.UserRole + 1, part.id)
+            if part.id == current:
+                self.list.setCurrentItem(item)
+        self.list.sortByColumn(0, Qt.SortOrder.AscendingOrder)
+        for k in range(self.list.columnCount()):
+            self.list.resizeColumnToContents(k)
+        if self.list.currentItem() is not None:
+            self.list.scrollToItem(self.list.currentItem())
+
+    def _put(self, item: QTreeWidgetItem, column: int, text: str, key: float | str) -> None:
+        item.setText(column, text)
+        item.setData(column, Qt.ItemDataRole.UserRole, key)
+        if column:
+            item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+
+    def _filter(self, text: str) -> None:
+        words = text.lower().split()
+        first: QTreeWidgetItem | None = None
+        for k in range(self.list.topLevelItemCount()):
+            item = self.list.topLevelItem(k)
+            line = " ".join(item.text(c) for c in range(item.columnCount())).lower()
+            item.setHidden(not all(word in line for word in words))
+            if first is None and not item.isHidden():
+                first = item
+        if first is not None and (self.list.currentItem() is None or self.list.currentItem().isHidden()):
+            self.list.setCurrentItem(first)
+
+    def eventFilter(self, watched: QObject, event: QEvent) -> bool:
+        if isinstance(event, QKeyEvent) and event.type() is QEvent.Type.KeyPress and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
+            self.list.setFocus()
+            return True
+        return super().eventFilter(watched, event)
+
+    def _take(self) -> None:
+        item = self.list.currentItem()
+        if item is not None and not item.isHidden():
+            self.chosen = item.data(0, Qt.ItemDataRole.UserRole + 1)
+            self.accept()
+
+
+class _Row(QTreeWidgetItem):
+    """Sorts numbers as numbers."""
+
+    def __lt__(self, other: QTreeWidgetItem) -> bool:
+        column = self.treeWidget().sortColumn()
+        a, b = self.data(column, Qt.ItemDataRole.UserRole), other.data(column, Qt.ItemDataRole.UserRole)
+        if isinstance(a, str) or isinstance(b, str):
+            return str(a) < str(b)
+        return (a or 0.0) < (b or 0.0)
+
+
+def pick(session: Session, kind: str, current: str, parent: QWidget, keep: Callable[[Any], bool] | None = None) -> Part | None:
+    """Ask for a part; None when nothing was chosen."""
+    dialog = PartPicker(session, kind, current, keep=keep, parent=parent)
+    if dialog.exec() != QDialog.DialogCode.Accepted:
+        return None
+    return session.stock.parts[kind][dialog.chosen]

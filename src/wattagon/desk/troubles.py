@@ -1,0 +1,53 @@
+"""Unexpected errors: logged, the work kept, told once with details to copy; the session goes on."""
+
+from __future__ import annotations
+
+import logging
+import sys
+import threading
+import traceback
+from pathlib import Path
+from types import TracebackType
+
+from PySide6.QtCore import QObject, Qt, Signal
+from PySide6.QtWidgets import QMessageBox, QWidget
+
+from wattagon.desk.session import Session
+
+log = logging.getLogger("wattagon")
+
+
+class Troubles(QObject):
+    """Catches what nothing else caught, on any thread."""
+
+    caught = Signal(str, str)
+
+    def __init__(self, session: Session, log_file: Path, window: QWidget) -> None:
+        super().__init__(window)
+        self._session, self._window, self._shown = session, window, False
+        try:
+            log_file.parent.mkdir(parents=True, exist_ok=True)
+            log.addHandler(logging.FileHandler(log_file, encoding="utf-8", delay=True))
+        except OSError as error:
+            log.warning("no log file: %s", error)
+        self.caught.connect(self._tell, Qt.ConnectionType.QueuedConnection)
+
+    def install(self) -> None:
+        """Take over the hooks of the main and of other threads."""
+        sys.excepthook = self._hook
+        threading.excepthook = lambda args: self._hook(args.exc_type, args.exc_value or args.exc_type(), args.exc_traceback)
+
+    def _hook(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        details = "".join(traceback.format_exception(kind, error, trace))
+        log.error("%s", details)
+        self.caught.emit(f"{kind.__name__}: {error}", details)
+
+    def _tell(self, words: str, details: str) -> None:
+        self._session.autosave()
+        if self._shown:
+            return
+        self._shown = True
+        box = QMessageBox(QMessageBox.Icon.Warning, "Something went wrong", f"{words}\n\nYour work was kept and the program goes on.", parent=self._window)
+        box.setDetailedText(details)
+        box.exec()
+        self._shown = False

@@ -1,0 +1,588 @@
+"""The main window: ribbon, work list, bench, findings, status line, and the actions that tie them together."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+from pathlib import Path
+
+from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, QTimer
+from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
+from PySide6.QtWidgets import (
+    QApplication,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QInputDialog,
+    QLabel,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QPushButton,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wattagon.design import file
+from wattagon.design.paths import Edit
+from wattagon.design.tree import Variant
+from wattagon.desk import theme as looks
+from wattagon.desk.brief.bench import BriefBench
+from wattagon.desk.chart.export import write_picture
+from wattagon.desk.drive.bench import DriveBench
+from wattagon.desk.findings_panel import FindingsPanel
+from wattagon.desk.palette import Palette
+from wattagon.desk.recovery import Recovered, Recovery
+from wattagon.desk.ribbon import Ribbon
+from wattagon.desk.session import Session
+from wattagon.desk.settings import SettingsFile
+from wattagon.desk.status import StatusLine
+from wattagon.desk.welcome import Welcome
+from wattagon.desk.worklist import WorkList
+from wattagon.errors import WattagonError
+from wattagon.exchange.units import SETS
+from wattagon.study.resolve import CHARGE_STATES
+
+FILTER = "Wattagon designs (*.wattagon design.json *.json)"
+DEMO = Path(__file__).resolve().parent.parent / "stock" / "demo"
+BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [("brief", "Brief", BriefBench), ("drive", "Drive", DriveBench)]
+
+
+class MainWindow(QMainWindow):
+    """Everything on screen; all edits go through the session."""
+
+    def __init__(self, session: Session, settings: SettingsFile, recovery: Recovery | None = None) -> None:
+        super().__init__()
+        self.session, self._settings, self._recovery = session, settings, recovery
+        self.setMinimumSize(1100, 700)
+        self.resize(1280, 800)
+        self.setObjectName("window")
+        self.ribbon = Ribbon(session)
+        self.work = WorkList(session, [(code, name) for code, name, _ in BENCHES])
+        self.benches: dict[str, QWidget] = {}
+        self.stack = QStackedWidget()
+        self.findings = FindingsPanel(session)
+        self.status = StatusLine(session)
+        self._bars = QVBoxLayout()
+        self._welcome: Welcome | None = None
+        self._assemble()
+        self._actions()
+        session.documents_changed.connect(self._documents)
+        session.design_changed.connect(self._retitle)
+        session.looks_changed.connect(self._dress)
+        self.work.asked.connect(self._asked)
+        self.ribbon.asked.connect(self.show_link)
+        self._watcher = QFileSystemWatcher(self)
+        self._stock_timer = QTimer(self, singleShot=True, interval=200)
+        self._stock_timer.timeout.connect(session.reload_stock)
+        self._watcher.directoryChanged.connect(self._stock_timer.start)
+        self._watcher.fileChanged.connect(self._stock_timer.start)
+        self._documents()
+        self.show_bench("drive")
+
+    def _assemble(self) -> None:
+        body = QHBoxLayout()
+        body.setContentsMargins(0, 0, 0, 0)
+        body.setSpacing(0)
+        body.addWidget(self.work)
+        body.addWidget(self.stack, 1)
+        body.addWidget(self.findings)
+        centre = QWidget()
+        layout = QVBoxLayout(centre)
+        layout.setContentsMargins(0, 0, 0, 0)
+        layout.setSpacing(2)
+        layout.addLayout(self._bars)
+        layout.addWidget(self.ribbon)
+        layout.addLayout(body, 1)
+        layout.addWidget(self.status)
+        self.setCentralWidget(centre)
+
+    def bench(self, code: str) -> QWidget:
+        """A bench, made when it is first wanted."""
+        if code not in self.benches:
+            make = next(make for known, _, make in BENCHES if known == code)
+            made = self.benches[code] = make(self.session)
+            self.stack.addWidget(made)
+            if isinstance(made, DriveBench):
+                made.asked_brief.connect(self._to_goal)
+        return self.benches[code]
+
+    def show_bench(self, code: str) -> None:
+        """Bring a bench to the front."""
+        self.work.show_bench(code)
+        if not self.session.docs:
+            return
+        bench = self.bench(code)
+        self.stack.setCurrentWidget(bench)
+        if isinstance(bench, DriveBench) and not self.ribbon.hasFocus():
+            bench.map.setFocus()
+        for action in self._bench_actions:
+            action.setChecked(action.data() == code)
+
+    def show_link(self, link: str) -> None:
+        """From a link of the ribbon to what belongs to it."""
+        if link == "road":
+            self.show_bench("brief")
+            return
+        self.show_bench("drive")
+        bench = self.bench("drive")
+        assert isinstance(bench, DriveBench)
+        bench.show_link(link)
+
+    def _to_goal(self, goal_id: str) -> None:
+        self.show_bench("brief")
+        bench = self.bench("brief")
+        assert isinstance(bench, BriefBench)
+        bench.focus_goal(goal_id)
+
+    def _asked(self, code: str) -> None:
+        if code == "new-variant":
+            self.new_variant()
+        else:
+            self.show_bench(code)
+
+    # actions
+
+    def _act(self, menu: QMenu, words: str, run: Callable[[], object], keys: QKeySequence | str | QKeySequence.StandardKey = "") -> QAction:
+        action = QAction(words, self)
+        if keys:
+            action.setShortcut(QKeySequence(keys))
+        action.triggered.connect(lambda _on=False: run())
+        menu.addAction(action)
+        self._all.append(action)
+        return action
+
+    def _actions(self) -> None:
+        self._all: list[QAction] = []
+        self._needs_doc: list[QAction] = []
+        bar = self.menuBar()
+        std = QKeySequence.StandardKey
+        menu = bar.addMenu("&File")
+        self._act(menu, "&New vehicle …", self.new_vehicle, std.New)
+        self._act(menu, "&Open …", self.open_file, std.Open)
+        self._recent = menu.addMenu("Open &recent")
+        self._act(menu, "Open the &demo fleet", self.open_demo)
+        menu.addSeparator()
+        self._needs_doc += [
+            self._act(menu, "&Save", self.save, std.Save),
+            self._act(menu, "Save &as …", self.save_as, "Ctrl+Shift+S"),
+            self._act(menu, "Open the &previous version", self.open_previous),
+            self._act(menu, "&Export the chart …", self.export_chart, "Ctrl+E"),
+        ]
+        menu.addSeparator()
+        self._needs_doc.append(self._act(menu, "&Close this vehicle", self.close_vehicle, std.Close))
+        self._act(menu, "&Quit", self.close, "Ctrl+Q")
+        menu = bar.addMenu("&Edit")
+        self._undo = self._act(menu, "Undo", self.session_undo, std.Undo)
+        self._redo = self._act(menu, "Redo", self.session_redo, "Ctrl+Shift+Z")
+        menu.addSeparator()
+        self._needs_doc += [
+            self._act(menu, "&New variant from this one", self.new_variant, "Ctrl+D"),
+            self._act(menu, "&Rename this variant …", self.rename_variant),
+            self._act(menu, "Note on this &variant …", self.note_variant),
+            self._act(menu, "&Delete this variant", self.delete_variant),
+        ]
+        self._view_menu(bar.addMenu("&View"))
+        menu = bar.addMenu("&Go")
+        self._bench_actions: list[QAction] = []
+        for k, (code, name, _) in enumerate(BENCHES):
+            action = self._act(menu, name, lambda code=code: self.show_bench(code), f"Ctrl+{k + 1}")
+            action.setCheckable(True)
+            action.setData(code)
+            self._bench_actions.append(action)
+        self._needs_doc += self._bench_actions
+        menu.addSeparator()
+        self._needs_doc += [
+            self._act(menu, "Next vehicle", lambda: self._cycle(1), "Ctrl+PgDown"),
+            self._act(menu, "Previous vehicle", lambda: self._cycle(-1), "Ctrl+PgUp"),
+            self._act(menu, "Next variant", lambda: self._cycle_variant(1), "Ctrl+Shift+PgDown"),
+            self._act(menu, "Levers", self._focus_levers, "Ctrl+L"),
+            self._act(menu, "Map", self._focus_map, "Ctrl+M"),
+            self._act(menu, "Findings list", self.findings.list.setFocus, "Ctrl+J"),
+        ]
+        menu = bar.addMenu("&Help")
+        self._act(menu, "&All actions …", self.show_palette, "Ctrl+K")
+        self._act(menu, "Keys and &mouse", self.show_keys, "F1")
+        self._act(menu, "Your own &parts", self.show_parts_folder)
+        self._act(menu, "A&bout", self.show_about)
+
+    def _view_menu(self, menu: QMenu) -> None:
+        findings = self._act(menu, "&Findings beside the bench", self._toggle_findings, "F9")
+        findings.setCheckable(True)
+        findings.setChecked(True)
+        self._findings_action = findings
+        self._needs_doc += [
+            self._act(menu, "F&lows beside the map", lambda: self._side("flows"), "Ctrl+Shift+F"),
+            self._act(menu, "&Parts beside the map", lambda: self._side("parts"), "Ctrl+Shift+P"),
+        ]
+        menu.addSeparator()
+        for k, name in enumerate(CHARGE_STATES):
+            self._needs_doc.append(
+                self._act(menu, f"Moment with a {name} pack", lambda name=name: self.session.set_moment(charge=CHARGE_STATES[name]), f"Ctrl+Alt+{k + 1}")
+            )  # fmt: skip
+        menu.addSeparator()
+        self._groups = {"units": QActionGroup(self), "theme": QActionGroup(self)}
+        for name in SETS:
+            action = self._act(menu, f"{name.capitalize()} units", lambda name=name: self.set_looks(units=name))
+            action.setData(name)
+            action.setCheckable(True)
+            self._groups["units"].addAction(action)
+        menu.addSeparator()
+        for name in looks.THEMES:
+            action = self._act(menu, f"{name.capitalize()} colours", lambda name=name: self.set_looks(theme=name))
+            action.setData(name)
+            action.setCheckable(True)
+            self._groups["theme"].addAction(action)
+        self._act(menu, "Switch light and dark", lambda: self.set_looks(theme="dark" if self.session.theme_name == "light" else "light"), "Ctrl+Shift+D")
+        self._tick_looks()
+
+    def _tick_looks(self) -> None:
+        for key, value in (("units", self.session.unit_set), ("theme", self.session.theme_name)):
+            for action in self._groups[key].actions():
+                action.setChecked(action.data() == value)
+
+    def set_looks(self, *, units: str | None = None, theme: str | None = None) -> None:
+        """Other units or colours, remembered."""
+        self.session.set_looks(unit_set=units, theme=theme)
+        self._settings.change(units=self.session.unit_set, theme=self.session.theme_name)
+
+    def _dress(self) -> None:
+        app = QApplication.instance()
+        if isinstance(app, QApplication):
+            looks.apply(app, looks.THEMES[self.session.theme_name])
+        self._tick_looks()
+
+    def _toggle_findings(self) -> None:
+        shown = not self.findings.isVisible()
+        self.findings.setVisible(shown)
+        self._findings_action.setChecked(shown)
+
+    def _side(self, name: str) -> None:
+        self.show_bench("drive")
+        bench = self.bench("drive")
+        if isinstance(bench, DriveBench):
+            bench.show_side(name)
+
+    def _focus_levers(self) -> None:
+        self.show_bench("drive")
+        bench = self.bench("drive")
+        if isinstance(bench, DriveBench):
+            bench.levers.setFocus()
+
+    def _focus_map(self) -> None:
+        self.show_bench("drive")
+        bench = self.bench("drive")
+        if isinstance(bench, DriveBench):
+            bench.map.setFocus()
+
+    # documents
+
+    def _documents(self) -> None:
+        session = self.session
+        has = bool(session.docs)
+        for action in self._needs_doc:
+            action.setEnabled(has)
+        if has:
+            if self._welcome is not None and self.stack.currentWidget() is self._welcome:
+                self.show_bench(self.work.current)
+            for doc in session.docs:
+                doc.undo.indexChanged.connect(self._undo_words)  # Qt drops what is connected twice when asked for it below
+        else:
+            if self._welcome is None:
+                self._welcome = Welcome(self._settings.values.recent)
+                self._welcome.asked.connect(self._welcomed)
+                self._welcome.reopen.connect(lambda name: self.open_path(Path(name)))
+                self.stack.addWidget(self._welcome)
+            self.stack.setCurrentWidget(self._welcome)
+        for part in (self.ribbon, self.findings):
+            part.setVisible(has and (part is not self.findings or self._findings_action.isChecked()))
+        self._undo_words()
+        self._retitle()
+        self._list_recent()
+
+    def _undo_words(self) -> None:
+        has = bool(self.session.docs)
+        undo = self.session.doc.undo if has else None
+        self._undo.setEnabled(undo is not None and undo.canUndo())
+        self._redo.setEnabled(undo is not None and undo.canRedo())
+        self._undo.setText(f"Undo: {undo.undoText()}" if undo is not None and undo.canUndo() else "Undo")
+        self._redo.setText(f"Redo: {undo.redoText()}" if undo is not None and undo.canRedo() else "Redo")
+
+    def _retitle(self) -> None:
+        if not self.session.docs:
+            self.setWindowTitle("Wattagon")
+            return
+        doc = self.session.doc
+        self.setWindowTitle(f"{doc.design.vehicle.name}[*] - Wattagon")
+        self.setWindowModified(doc.unsaved)
+        self._undo_words()
+
+    def _list_recent(self) -> None:
+        self._recent.clear()
+        for name in self._settings.values.recent:
+            self._recent.addAction(name).triggered.connect(lambda _on=False, name=name: self.open_path(Path(name)))
+        self._recent.setEnabled(bool(self._settings.values.recent))
+
+    def _remember(self, path: Path) -> None:
+        name = str(path.resolve())
+        recent = (name, *(item for item in self._settings.values.recent if item != name))[:8]
+        self._settings.change(recent=recent)
+        self._list_recent()
+
+    def _welcomed(self, code: str) -> None:
+        {"new": self.new_vehicle, "open": self.open_file, "demo": self.open_demo}[code]()
+
+    def new_vehicle(self) -> None:
+        """Ask for a kind and a name, and open it."""
+        from wattagon.desk.new_vehicle import NewVehicle
+
+        dialog = NewVehicle(self.session, self)
+        if dialog.exec() and dialog.design is not None:
+            self.session.add(file.Document(design=dialog.design), None)
+            self.show_bench("brief")
+
+    def open_file(self) -> None:
+        """Ask for files and open them."""
+        names, _ = QFileDialog.getOpenFileNames(self, "Open vehicles", "", FILTER)
+        for name in names:
+            self.open_path(Path(name))
+
+    def open_path(self, path: Path) -> bool:
+        """Open one file; a refusal is told."""
+        try:
+            self.session.open(path)
+        except WattagonError as refusal:
+            self.session.told.emit(str(refusal), True)
+            return False
+        self._remember(path)
+        return True
+
+    def open_demo(self) -> None:
+        """The demo fleet as unsaved vehicles: saving asks for a name."""
+        open_names = {doc.design.vehicle.name for doc in self.session.docs}
+        for path in sorted(DEMO.glob("*.json"), key=lambda p: ("dunlin", "corncrake", "bittern").index(p.stem)):
+            document = file.read(path)
+            if document.design.vehicle.name not in open_names:
+                self.session.add(document, None)
+        self.session.activate(0)
+
+    def open_previous(self) -> None:
+        """The version before the last save, as a vehicle of its own."""
+        path = self.session.doc.path
+        if path is None or not file.previous_of(path).exists():
+            self.session.told.emit("There is no previous version: this vehicle was not saved twice.", True)
+            return
+        try:
+            self.session.add(file.read(file.previous_of(path)), None)
+        except WattagonError as refusal:
+            self.session.told.emit(str(refusal), True)
+
+    def save(self) -> bool:
+        """Save, asking for a name the first time; whether it was saved."""
+        if self.session.doc.path is None:
+            return self.save_as()
+        return self._save_to(None)
+
+    def save_as(self) -> bool:
+        name = f"{self.session.design.vehicle.name.lower().replace(' ', '-')}.wattagon"
+        path, _ = QFileDialog.getSaveFileName(self, "Save this vehicle", name, FILTER)
+        if not path:
+            return False
+        target = Path(path)
+        return self._save_to(target if target.suffix in (".wattagon", ".json") else target.with_name(target.name + ".wattagon"))
+
+    def _save_to(self, path: Path | None) -> bool:
+        try:
+            self.session.save(path)
+        except WattagonError as refusal:
+            self.session.told.emit(str(refusal), True)
+            return False
+        assert self.session.doc.path is not None
+        self._remember(self.session.doc.path)
+        return True
+
+    def close_vehicle(self) -> None:
+        """Close the active vehicle, asking about unsaved work."""
+        if self._may_lose([self.session.doc]):
+            self.session.close_doc(self.session.docs.index(self.session.doc))
+
+    def _may_lose(self, docs: list) -> bool:
+        unsaved = [doc for doc in docs if doc.unsaved]
+        if not unsaved:
+            return True
+        names = ", ".join(doc.design.vehicle.name for doc in unsaved)
+        box = QMessageBox(QMessageBox.Icon.Question, "Unsaved changes", f"{names}: save the changes?", parent=self)
+        buttons = QMessageBox.StandardButton
+        box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
+        answer = box.exec()
+        if answer == buttons.Cancel:
+            return False
+        if answer == buttons.Save:
+            for doc in unsaved:
+                self.session.activate(self.session.docs.index(doc))
+                if not self.save():
+                    return False
+        return True
+
+    def closeEvent(self, event: QCloseEvent) -> None:
+        if not self._may_lose(self.session.docs):
+            event.ignore()
+            return
+        self.session.forget_recovery()
+        event.accept()
+
+    def changeEvent(self, event: QEvent) -> None:
+        if event.type() is QEvent.Type.ActivationChange and self.isActiveWindow():
+            self._stock_timer.start()  # files may have changed behind a network folder
+        super().changeEvent(event)
+
+    def watch_stock(self, folder: Path) -> None:
+        """Read the catalogue again when the user's own files change."""
+        if folder.is_dir():
+            self._watcher.addPaths([str(folder), *(str(path) for path in folder.glob("*.csv"))])
+
+    def offer(self, found: list[Recovered]) -> None:
+        """Work of an earlier run that did not end well: open it or not, without blocking anything."""
+        for item in found:
+            bar = QFrame(objectName="recovery-bar")
+            row = QHBoxLayout(bar)
+            row.setContentsMargins(14, 4, 14, 2)
+            row.addWidget(QLabel(f"Unsaved work on {item.name} was found from a run that did not end well."), 1)
+            for words, code in (("Open it", "open-recovered"), ("Discard it", "discard-recovered")):
+                button = QPushButton(words, objectName=code)
+                button.clicked.connect(lambda _on=False, item=item, bar=bar, code=code: self._recovered(item, bar, code))
+                row.addWidget(button)
+            self._bars.addWidget(bar)
+
+    def _recovered(self, item: Recovered, bar: QFrame, code: str) -> None:
+        if code == "open-recovered":
+            try:
+                self.session.add(file.read(item.path), item.original, recovered=True)
+                self.session.autosave()  # under this run's name, before the old one goes
+            except WattagonError as refusal:
+                self.session.told.emit(str(refusal), True)
+                return
+        if self._recovery is not None:
+            self._recovery.forget(item)
+        bar.deleteLater()
+
+    # undo
+
+    def session_undo(self) -> None:
+        if self.session.docs:
+            self.session.undo()
+
+    def session_redo(self) -> None:
+        if self.session.docs:
+            self.session.redo()
+
+    # variants and vehicles
+
+    def _cycle(self, step: int) -> None:
+        docs = self.session.docs
+        self.session.activate((docs.index(self.session.doc) + step) % len(docs))
+
+    def _cycle_variant(self, step: int) -> None:
+        variants = self.session.design.variants
+        at = [v.id for v in variants].index(self.session.design.variant().id)
+        to = variants[(at + step) % len(variants)]
+        if to.id != variants[at].id:
+            self.session.try_apply(Edit(label=f"Work on {to.id} {to.name}".rstrip(), changes=(("active", to.id),)))
+
+    def new_variant(self) -> None:
+        """A copy of the present variant under the next free letter, made active."""
+        design = self.session.design
+        base, taken = design.variant(), {v.id for v in design.variants}
+        letters = [chr(65 + k) for k in range(26)] + [f"V{k}" for k in range(27, 200)]
+        fresh = next(name for name in letters if name not in taken)
+        made = replace(base, id=fresh, name=f"{base.name} again" if base.name else "", note="", based_on=base.id)
+        self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
+
+    def _change_variant(self, label: str, **values: str) -> None:
+        design = self.session.design
+        now: Variant = design.variant()
+        made = tuple(replace(v, **values) if v is now else v for v in design.variants)
+        self.session.try_apply(Edit(label=label, changes=(("variants", made),)))
+
+    def rename_variant(self) -> None:
+        name, good = QInputDialog.getText(self, "Rename this variant", "Name", text=self.session.design.variant().name)
+        if good:
+            self._change_variant("Rename variant", name=name.strip())
+
+    def note_variant(self) -> None:
+        note, good = QInputDialog.getMultiLineText(self, "Note on this variant", "Note", self.session.design.variant().note)
+        if good:
+            self._change_variant("Note on variant", note=note.strip())
+
+    def delete_variant(self) -> None:
+        """Remove the present variant; undo brings it back."""
+        design = self.session.design
+        if len(design.variants) == 1:
+            self.session.told.emit("A vehicle keeps at least one variant.", True)
+            return
+        gone = design.variant()
+        kept = tuple(v for v in design.variants if v is not gone)
+        self.session.try_apply(Edit(label=f"Delete variant {gone.id}", changes=(("active", kept[0].id), ("variants", kept))))
+
+    # pictures and help
+
+    def export_chart(self) -> None:
+        """The drawing or chart of the present bench as SVG or PNG."""
+        name = f"{self.session.design.vehicle.name.lower()}-{self.work.current}.svg"
+        path, _ = QFileDialog.getSaveFileName(self, "Export the chart", name, "Vector drawing (*.svg);;Picture (*.png)")
+        if path:
+            self.export_to(Path(path))
+
+    def export_to(self, path: Path) -> bool:
+        """Write the chart of the present bench; a refusal is told."""
+        bench = self.bench(self.work.current)
+        view = bench.map if isinstance(bench, DriveBench) else bench.sketch if isinstance(bench, BriefBench) else None
+        if view is None:
+            return False
+        theme = looks.THEMES[self.session.theme_name]
+        try:
+            write_picture(path, view.size(), theme.paper, lambda p, rect: view.paint_on(p, QRectF(rect)), f"{self.session.design.vehicle.name}, {self.work.current}")
+        except WattagonError as refusal:
+            self.session.told.emit(str(refusal), True)
+            return False
+        self.session.told.emit(f"Wrote {path.name}", False)
+        return True
+
+    def show_palette(self) -> None:
+        palette = Palette(self._all, self)
+        if palette.exec() and palette.chosen is not None:
+            palette.chosen.trigger()
+
+    def _box(self, title: str, words: str) -> None:
+        box = QMessageBox(QMessageBox.Icon.NoIcon, title, words, parent=self)
+        box.exec()
+
+    def show_keys(self) -> None:
+        self._box(
+            "Keys and mouse",
+            "Map: press or drag to set the moment; arrows move speed and grade (Shift: five steps), 0 goes flat.\n"
+            "Levers: arrows left and right choose, up and down step, Return types a value or opens the stock; drag a value to step it.\n"
+            "Findings: arrows move, Return opens a finding or applies a cure.\n"
+            "Ribbon: click a link to open its parts. Any field takes any unit: 25 mph, 8 in, 110 kg.\n"
+            "Ctrl+K lists every action with its shortcut.",
+        )
+
+    def show_parts_folder(self) -> None:
+        from wattagon.cli import stock_folder
+
+        self._box(
+            "Your own parts",
+            f"Put CSV files named motors.csv, controllers.csv, cells.csv, toothed.csv, loops.csv, profiles.csv or wheels.csv into\n{stock_folder()}\n"
+            "with the columns that `wattagon stock KIND --json` names. They are read when they change; a bad row is told and skipped.",
+        )
+
+    def show_about(self) -> None:
+        from wattagon import __version__
+
+        self._box(
+            "About Wattagon",
+            f"Wattagon {__version__}, MIT licence. Typeface: Atkinson Hyperlegible Next, SIL Open Font License.\n\n"
+            "Figures are estimates from the values you give; what is not checked says so. Batteries, moving parts and traffic can hurt: "
+            "local rules and licensed practice come first.",
+        )

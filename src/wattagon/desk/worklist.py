@@ -1,0 +1,163 @@
+"""The work in order, with a mark where something is over or tight; below it the open vehicles and their variants."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt, Signal
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+
+from wattagon.design.paths import Edit
+from wattagon.desk.chart.ink import metrics, pen, status_mark
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, font
+from wattagon.study.finding import Status
+
+WIDTH, ROW = 148, 32.0
+
+
+class WorkList(QWidget):
+    """Painted list: benches, then vehicles with the variants of the active one."""
+
+    asked = Signal(str)
+
+    def __init__(self, session: Session, benches: list[tuple[str, str]], parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session, self._benches = session, benches
+        self.current = benches[0][0]
+        self._hits: list[tuple[QRectF, str, str]] = []  # area, kind, key
+        self._focused = 0
+        self.setObjectName("work-list")
+        self.setFixedWidth(WIDTH)
+        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
+        self.setMouseTracking(True)
+        self.setAccessibleName("Work in order, vehicles and variants")
+        for signal in (session.design_changed, session.documents_changed, session.looks_changed, session.findings_changed):
+            signal.connect(self._refresh)
+        self._lay_out()
+
+    def _refresh(self) -> None:
+        self._lay_out()
+        self.update()
+
+    def show_bench(self, code: str) -> None:
+        """Mark the bench that is shown."""
+        self.current = code
+        self.update()
+
+    def status_of(self, bench: str) -> Status | None:
+        """The worst that a bench's findings hold; missing measures on the brief are told there."""
+        links = {"brief": ("goal",), "drive": ("pack", "controller", "motor", "reduction", "wheel")}.get(bench, ())
+        for status in (Status.OVER, Status.TIGHT):
+            if any(f.status is status and f.link in links for f in self._session.findings):
+                return status
+        return None
+
+    def _lay_out(self) -> None:
+        self._hits, y = [], 6.0
+        for code, _ in self._benches:
+            self._hits.append((QRectF(0, y, self.width(), ROW - 2), "bench", code))
+            y += ROW
+        y += 16
+        for k, doc in enumerate(self._session.docs):
+            self._hits.append((QRectF(0, y + 20, self.width(), 24), "doc", str(k)))
+            y += 26
+            if doc is self._session.doc:
+                for variant in doc.design.variants:
+                    self._hits.append((QRectF(14, y + 20, self.width() - 14, 22), "variant", variant.id))
+                    y += 23
+                self._hits.append((QRectF(14, y + 20, self.width() - 14, 22), "new", ""))
+                y += 27
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        theme, session = THEMES[self._session.theme_name], self._session
+        names = dict(self._benches)
+        for k, (area, kind, key) in enumerate(self._hits):
+            on = (kind == "bench" and key == self.current) or (
+                kind == "variant" and bool(session.docs) and key == session.design.variant().id
+            )
+            if on:
+                p.setPen(Qt.PenStyle.NoPen)
+                p.setBrush(theme.chosen)
+                p.drawRoundedRect(area.adjusted(2, 0, -2, 0), 4, 4)
+            if kind == "bench":
+                if on:
+                    p.fillRect(QRectF(area.left() + 2, area.top(), 3, area.height()), theme.ink)
+                p.setFont(font(14, 600 if on else 400))
+                p.setPen(theme.ink)
+                p.drawText(area.adjusted(16, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, names[key])
+                status = self.status_of(key)
+                if status is not None:
+                    status_mark(p, QPointF(area.right() - 16, area.center().y()), status, theme)
+            elif kind == "doc":
+                doc = session.docs[int(key)]
+                active = doc is session.doc
+                p.setFont(font(13, 600 if active else 400))
+                p.setPen(theme.ink if active else theme.soft)
+                name = f"{doc.design.vehicle.name}{' *' if doc.unsaved else ''}"
+                p.drawText(area.adjusted(12, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, metrics(font(13, 600)).elidedText(name, Qt.TextElideMode.ElideRight, area.width() - 18))
+            elif kind == "variant":
+                variant = session.design.variant(key)
+                p.setFont(font(12, 600 if on else 400))
+                p.setPen(theme.ink if on else theme.soft)
+                text = f"{variant.id}  {variant.name}"
+                p.drawText(area.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, metrics(font(12, 600)).elidedText(text, Qt.TextElideMode.ElideRight, area.width() - 14))
+            else:
+                p.setFont(font(12))
+                p.setPen(theme.electrical)
+                p.drawText(area.adjusted(8, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, "+ new variant")
+            if self.hasFocus() and k == self._focused:
+                p.setPen(pen(theme.electrical, 1.5))
+                p.setBrush(Qt.BrushStyle.NoBrush)
+                p.drawRoundedRect(area.adjusted(3, 1, -3, -1), 4, 4)
+        first = next((area for area, kind, _ in self._hits if kind == "doc"), None)
+        if first is not None:
+            p.setFont(font(12))
+            p.setPen(theme.soft)
+            p.drawText(QPointF(12, first.top() - 6), "Vehicles")
+        p.end()
+
+    def act(self, kind: str, key: str) -> None:
+        """What a click or Return on a row does."""
+        session = self._session
+        if kind == "bench":
+            self.asked.emit(key)
+        elif kind == "doc":
+            session.activate(int(key))
+        elif kind == "variant" and key != session.design.variant().id:
+            variant = session.design.variant(key)
+            session.try_apply(Edit(label=f"Work on {variant.id} {variant.name}".rstrip(), changes=(("active", key),)))
+        elif kind == "new":
+            self.asked.emit("new-variant")
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        for area, kind, key in self._hits:
+            if area.contains(event.position()):
+                self.act(kind, key)
+                return
+
+    def mouseMoveEvent(self, event: QMouseEvent) -> None:
+        for area, kind, key in self._hits:
+            if area.contains(event.position()):
+                self.setCursor(Qt.CursorShape.PointingHandCursor)
+                if kind == "variant":
+                    variant = self._session.design.variant(key)
+                    QToolTip.showText(event.globalPosition().toPoint(), f"{variant.id} {variant.name}\n{variant.note}".strip(), self)
+                elif kind == "doc":
+                    doc = self._session.docs[int(key)]
+                    QToolTip.showText(event.globalPosition().toPoint(), str(doc.path or "not saved yet"), self)
+                return
+        self.unsetCursor()
+
+    def keyPressEvent(self, event: QKeyEvent) -> None:
+        n = len(self._hits)
+        if n and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
+            self._focused = (self._focused + (1 if event.key() == Qt.Key.Key_Down else -1)) % n
+            self.update()
+        elif n and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
+            _, kind, key = self._hits[min(self._focused, n - 1)]
+            self.act(kind, key)
+        else:
+            super().keyPressEvent(event)
