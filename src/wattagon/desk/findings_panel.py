@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
-from wattagon.desk.chart.ink import assumed_mark, metrics, pen, status_mark
+from wattagon.desk.chart.ink import assumed_mark, metrics, pen, put_right, put_text, status_mark, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.finding import Cure, Finding, Status
@@ -27,6 +28,13 @@ class _Hit:
     cure: Cure | None = None
 
 
+@dataclass(frozen=True, slots=True)
+class _Row:
+    y: float
+    height: float
+    paint: Callable[[QPainter, Theme], None]
+
+
 _WRAPPED: dict[tuple[str, int, int, int], list[str]] = {}
 
 
@@ -35,10 +43,10 @@ def wrapped(text: str, face: QFont, width: float) -> list[str]:
     key = (text, face.pixelSize(), int(face.weight()), int(width))
     lines = _WRAPPED.get(key)
     if lines is None:
-        m, lines, line = metrics(face), [], ""
+        lines, line = [], ""
         for word in text.split():
             wider = f"{line} {word}".strip()
-            if line and m.horizontalAdvance(wider) > width:
+            if line and text_width(wider, face) > width:
                 lines.append(line)
                 line = word
             else:
@@ -59,11 +67,13 @@ class _List(QWidget):
         super().__init__()
         self._session = session
         self._hits: list[_Hit] = []
+        self._rows: list[_Row] = []
         self._open: set[str] = set()  # groups that were unfolded
         self._shut: set[str] = set()  # groups that were folded
         self._told: set[str] = set()  # findings whose reason is shown
         self._focused = -1
         self._hovered: QRectF | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("findings-list")
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -74,7 +84,7 @@ class _List(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
-        height = int(self._lay_out(None, THEMES[self._session.theme_name]))
+        height = int(self._lay_out())
         if height != self.height():
             self.setFixedHeight(height)
         urgent = [f.title for f in self._session.findings if f.status in (Status.OVER, Status.TIGHT)]
@@ -95,46 +105,50 @@ class _List(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-        self._lay_out(painter, THEMES[self._session.theme_name], QRectF(event.rect()))
+        painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
+        theme, dirty = THEMES[self._session.theme_name], event.rect()
+        for row in self._rows:
+            if row.y < dirty.bottom() and row.y + row.height > dirty.top():
+                row.paint(painter, theme)
+        if not self._session.findings:
+            painter.setFont(font(13))
+            painter.setPen(theme.soft)
+            words = self._session.problem or "Nothing to check yet."
+            painter.drawText(QRectF(4, 8, self.width() - 8, 120), Qt.TextFlag.TextWordWrap, words)
         painter.end()
 
-    def _lay_out(self, p: QPainter | None, theme: Theme, dirty: QRectF | None = None) -> float:
-        """Measure, and paint when there is a painter; what lies outside the dirty part is only measured."""
-        self._hits = []
+    def _lay_out(self) -> float:
+        """Measure every row, note where it can be clicked, and keep how it is painted; the height of all."""
+        self._hits, self._rows = [], []
         y, width = 0.0, float(max(self.width(), 180))
         for status, words in GROUPS:
             group = [f for f in self._session.findings if f.status is status]
             if not group:
                 continue
-            y = self._group_head(p, theme, y, width, status, f"{len(group)} {words}")
+            y = self._group_head(y, width, status, f"{len(group)} {words}")
             if self.unfolded(status):
                 for finding in group:
-                    visible = p if dirty is None or (y < dirty.bottom() and y + 400 > dirty.top()) else None
-                    y = self._card(visible, theme, y, width, finding)
+                    y = self._card(y, width, finding)
             y += 4
-        if not self._session.findings and p is not None:
-            p.setFont(font(13))
-            p.setPen(theme.soft)
-            words = self._session.problem or "Nothing to check yet."
-            p.drawText(QRectF(4, 8, width - 8, 120), Qt.TextFlag.TextWordWrap, words)
         return max(y + 4, 140.0)
 
-    def _group_head(self, p: QPainter | None, theme: Theme, y: float, width: float, status: Status, words: str) -> float:
-        area = QRectF(0, y, width, 24)
-        if p is not None:
+    def _group_head(self, y: float, width: float, status: Status, words: str) -> float:
+        area, index = QRectF(0, y, width, 24), len(self._hits)
+        fold = "fold" if self.unfolded(status) else "show"
+
+        def paint(p: QPainter, theme: Theme) -> None:
             status_mark(p, QPointF(10, y + 12), status, theme, 5.0)
-            p.setFont(font(13, 600))
             p.setPen(theme.ink)
-            p.drawText(QPointF(22, y + 17), words)
-            p.setFont(font(12))
+            put_text(p, 22, y + 17, words, font(13, 600))
             p.setPen(theme.soft)
-            fold = "fold" if self.unfolded(status) else "show"
-            p.drawText(QRectF(0, y, width - 6, 24), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, fold)
-            self._focus_frame(p, theme, area)
+            put_right(p, width - 6, y + 17, fold, font(12))
+            self._focus_frame(p, theme, area, index)
+
+        self._rows.append(_Row(y, 24.0, paint))
         self._hits.append(_Hit(area, status.value))
         return y + 26
 
-    def _card(self, p: QPainter | None, theme: Theme, y: float, width: float, f: Finding) -> float:
+    def _card(self, y: float, width: float, f: Finding) -> float:
         urgent = f.status in (Status.OVER, Status.TIGHT)
         face, small = font(13, 600 if urgent else 400), font(12)
         inner = width - PAD - MARK - 10
@@ -142,46 +156,45 @@ class _List(QWidget):
         told = f.code in self._told
         reason = wrapped(f"{f.because}{self._margin(f)}", small, inner) if told or f.status is Status.OVER else []
         line, thin = metrics(face).height(), metrics(small).height()
-        height = 7 + line * len(title) + (thin * len(reason) + 3 if reason else 0) + 6
-        cures: list[tuple[Cure, list[str], list[str]]] = []
+        at = y + 7 + line * len(title) + (thin * len(reason) + 3 if reason else 0)
+        index = len(self._hits)
+        card = _Hit(QRectF(), f.code, f)
+        self._hits.append(card)
+        cures: list[tuple[list[str], list[str], QRectF, int]] = []
         for cure in f.cures if urgent else ():
             head, effect = wrapped(cure.text, font(12, 600), inner - 54), wrapped(cure.effect, small, inner)
-            cures.append((cure, head, effect[:3] if told else effect[:2]))
-            height += thin * (len(head) + len(cures[-1][2])) + 9
-        area = QRectF(0, y, width - 1, height)
-        self._hits.append(_Hit(area, f.code, f))
-        if p is not None:
+            effect = effect if told else effect[:2]
+            button = QRectF(width - 54, at + 5, 46, 19)
+            cures.append((head, effect, button, len(self._hits)))
+            self._hits.append(_Hit(button, "cure", f, cure))
+            at += thin * (len(head) + len(effect)) + 9
+        height = at + 6 - y
+        card.area = QRectF(0, y, width - 1, height)
+
+        def paint(p: QPainter, theme: Theme) -> None:
             p.setPen(pen(theme.rule, 1.0))
             p.setBrush(theme.panel if urgent else with_alpha(theme.panel, 0.5))
-            p.drawRoundedRect(area.adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
+            p.drawRoundedRect(card.area.adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
             status_mark(p, QPointF(PAD + 5, y + 7 + line / 2), f.status, theme, 5.0)
             self._lines(p, title, face, theme.ink, PAD + MARK, y + 7)
             if f.assumed:
                 assumed_mark(p, QPointF(width - 18, y + 19), theme.soft)
-        at = y + 7 + line * len(title)
-        if reason:
-            if p is not None:
-                self._lines(p, reason, small, theme.soft, PAD + MARK, at + 2)
-            at += thin * len(reason) + 3
-        for cure, head, effect in cures:
-            if p is not None:
+            if reason:
+                self._lines(p, reason, small, theme.soft, PAD + MARK, y + 9 + line * len(title))
+            for head, effect, button, hit in cures:
+                top = button.top() - 5
                 p.setPen(pen(theme.rule, 1.0))
-                p.drawLine(QPointF(PAD + MARK, at + 4), QPointF(width - 10, at + 4))
-                self._lines(p, head, font(12, 600), theme.electrical, PAD + MARK, at + 7)
-                self._lines(p, effect, small, theme.ink, PAD + MARK, at + 7 + thin * len(head))
-            button = QRectF(width - 54, at + 5, 46, 19)
-            hit = _Hit(button, "cure", f, cure)
-            if p is not None:
+                p.drawLine(QPointF(PAD + MARK, top + 4), QPointF(width - 10, top + 4))
+                self._lines(p, head, font(12, 600), theme.electrical, PAD + MARK, top + 7)
+                self._lines(p, effect, small, theme.ink, PAD + MARK, top + 7 + thin * len(head))
                 p.setPen(pen(theme.electrical, 1.0))
                 p.setBrush(theme.chosen if self._hovered == button else Qt.BrushStyle.NoBrush)
                 p.drawRoundedRect(button.adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
-                p.setFont(font(12, 600))
-                p.drawText(button, Qt.AlignmentFlag.AlignCenter, "apply")
-                self._focus_frame(p, theme, button, len(self._hits))
-            self._hits.append(hit)
-            at += thin * (len(head) + len(effect)) + 9
-        if p is not None:
-            self._focus_frame(p, theme, area, next((k for k, h in enumerate(self._hits) if h.finding is f and h.what == f.code), -1))
+                put_text(p, button.left() + 8, button.top() + 14, "apply", font(12, 600))
+                self._focus_frame(p, theme, button, hit)
+            self._focus_frame(p, theme, card.area, index)
+
+        self._rows.append(_Row(y, height, paint))
         return y + height + 5
 
     def _margin(self, f: Finding) -> str:
@@ -189,15 +202,14 @@ class _List(QWidget):
             return ""
         return f" Margin {f.margin:+.0%}.".replace("-", "−")
 
-    def _lines(self, p: QPainter, lines: list[str], face: QFont, colour: object, x: float, top: float) -> None:
+    def _lines(self, p: QPainter, lines: list[str], face: QFont, colour: QColor, x: float, top: float) -> None:
         m = metrics(face)
-        p.setFont(face)
-        p.setPen(colour)  # type: ignore[arg-type]
+        p.setPen(colour)
         for k, text in enumerate(lines):
-            p.drawText(QPointF(x, top + m.ascent() + k * m.height()), text)
+            put_text(p, x, top + m.ascent() + k * m.height(), text, face)
 
-    def _focus_frame(self, p: QPainter, theme: Theme, area: QRectF, index: int | None = None) -> None:
-        if self.hasFocus() and self._focused == (len(self._hits) if index is None else index):
+    def _focus_frame(self, p: QPainter, theme: Theme, area: QRectF, index: int) -> None:
+        if self.hasFocus() and self._focused == index:
             p.setPen(pen(theme.electrical, 1.6))
             p.setBrush(Qt.BrushStyle.NoBrush)
             p.drawRoundedRect(area.adjusted(1, 1, -1, -1), 5, 5)

@@ -7,11 +7,11 @@ from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
+from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.tree import ReductionKind
-from wattagon.desk.chart.ink import metrics, pen
+from wattagon.desk.chart.ink import elided, pen, put_right, put_text, straight, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import full
@@ -43,6 +43,7 @@ class Ribbon(QWidget):
         self._session = session
         self._hits: list[tuple[QRectF, Link]] = []
         self._focused = 0
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("ribbon")
         self.setFixedHeight(150)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -53,8 +54,16 @@ class Ribbon(QWidget):
             signal.connect(self._refresh)
 
     def _refresh(self) -> None:
-        self.setAccessibleDescription("; ".join(f"{link.name} {link.values}" for link in self.links()))
+        if self.hasFocus():
+            self._describe()
         self.update()
+
+    def _describe(self) -> None:
+        self.setAccessibleDescription("; ".join(f"{link.name} {link.values}" for link in self.links()))
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        self._describe()
+        super().focusInEvent(event)
 
     def links(self) -> list[Link]:
         """Links from the pack to the road with their present values, in the user's units."""
@@ -110,6 +119,7 @@ class Ribbon(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()).adjusted(10, 4, -10, -2))
         painter.end()
 
@@ -145,20 +155,16 @@ class Ribbon(QWidget):
                 painter.setPen(pen(theme.electrical, 1.5))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRoundedRect(area.adjusted(-5, -1, 2, 0), 4, 4)
-            painter.setFont(font(13, 600))
             painter.setPen(theme.ink)
-            painter.drawText(QPointF(area.left(), area.top() + 15), link.name)
-            used = metrics(font(13, 600)).horizontalAdvance(link.name) + 6
-            painter.setFont(font(12))
+            put_text(painter, area.left(), area.top() + 15, link.name, font(13, 600))
+            used = text_width(link.name, font(13, 600)) + 6
             painter.setPen(theme.soft)
-            small = metrics(font(12))
             room = area.width() - used
             if room > 24:
-                painter.drawText(QPointF(area.left() + used, area.top() + 15), small.elidedText(link.what, Qt.TextElideMode.ElideRight, room))
-            painter.setFont(font(13))
+                put_text(painter, area.left() + used, area.top() + 15, elided(link.what, font(12), room), font(12))
             painter.setPen(theme.electrical if link.electrical else theme.mechanical)
-            text = metrics(font(13)).elidedText(link.values, Qt.TextElideMode.ElideRight, area.width() + 4)
-            painter.drawText(QPointF(area.left(), area.top() + 34), text)
+            text = elided(link.values, font(13), area.width() + 4)
+            put_text(painter, area.left(), area.top() + 34, text, font(13))
 
     def _bands(
         self, painter: QPainter, theme: Theme, rect: QRectF, stations: list[float], links: list[Link], point: OperatingPoint
@@ -189,8 +195,7 @@ class Ribbon(QWidget):
                 self._stretch(painter, with_alpha(colour, 0.72), x0, x1, top, max(entering, 1.2), max(leaving, 1.0))
             if heats[k] > 0.4:
                 self._heat(painter, theme, x0 + 16, top + leaving, max(heats[k] * scale, 1.2), words[k])
-            painter.setPen(pen(theme.soft, 1.0))
-            painter.drawLine(QPointF(x0, top - 5), QPointF(x0, top + BAND_MOST + 7))
+            straight(painter, x0, top - 5, x0, top + BAND_MOST + 7, pen(theme.soft, 1.0))
             painter.setPen(Qt.PenStyle.NoPen)
         self._road(painter, theme, rect, stations[-1], top, scale, point)
 
@@ -211,9 +216,8 @@ class Ribbon(QWidget):
         path = QPainterPath(QPointF(x - 8, y + stroke / 2))
         path.cubicTo(x, y + stroke / 2, x + 4, y + 5, x + 4, y + 14)
         painter.drawPath(path)
-        painter.setFont(font(12))
         painter.setPen(theme.heat)
-        painter.drawText(QPointF(x + 4 + stroke / 2 + 5, y + 15), words)
+        put_text(painter, x + 4 + stroke / 2 + 5, y + 15, words, font(12))
         painter.setPen(Qt.PenStyle.NoPen)
 
     def _heat_words(self, point: OperatingPoint, n: int) -> list[str]:
@@ -257,10 +261,9 @@ class Ribbon(QWidget):
             path.cubicTo(end - 26, middle + width / 2, x + 26, y_from + width, x, y_from + width)
             path.closeSubpath()
             painter.fillPath(path, colour)
-            painter.setFont(font(12))
             painter.setPen(theme.ink)
             sign = "from " if power < 0 and name != "slows" else ""
-            painter.drawText(QPointF(end + 5, middle + 4), f"{sign}{name} {say(abs(power), 'power')}" if power else name)
+            put_text(painter, end + 5, middle + 4, f"{sign}{name} {say(abs(power), 'power')}" if power else name, font(12))
             painter.setPen(Qt.PenStyle.NoPen)
             if power > 0:
                 y_from += width
@@ -269,24 +272,21 @@ class Ribbon(QWidget):
     def _moment_line(self, painter: QPainter, theme: Theme, rect: QRectF, point: OperatingPoint) -> None:
         session = self._session
         y = rect.bottom() - 18
-        painter.setPen(pen(theme.rule, 1.0))
-        painter.drawLine(QPointF(rect.left() + 12, y - 3), QPointF(rect.right() - 12, y - 3))
-        painter.setFont(font(12, 600))
+        straight(painter, rect.left() + 12, y - 3, rect.right() - 12, y - 3, pen(theme.rule, 1.0))
         painter.setPen(theme.soft)
-        painter.drawText(QPointF(rect.left() + 16, y + 11), "Moment")
-        painter.setFont(font(12))
+        put_text(painter, rect.left() + 16, y + 11, "Moment", font(12, 600))
         painter.setPen(theme.ink)
         slope = "on the flat" if abs(point.grade) < 5e-4 else f"on {session.say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
         air = session.say(session.study.resolved.air_c, "temperature") if session.study else ""
         mass = session.say(float(session.study.resolved.road.mass_kg), "mass") if session.study else ""
         words = f"{session.say(point.speed_m_s, 'speed')} {slope}, pack at {session.moment.charge:.0%}, {air} air, {session.design.vehicle.name} with {mass} all up"
-        painter.drawText(QPointF(rect.left() + 74, y + 11), words)
+        put_text(painter, rect.left() + 74, y + 11, words, font(12))
         note, colour = "drag on the map to move it", theme.soft
         if not point.held and point.thrust_n < point.load_n - 0.5:
             short = session.say(point.load_n - point.thrust_n, "force")
             note, colour = f"not held: {short} short", theme.over
         painter.setPen(colour)
-        painter.drawText(QRectF(rect.right() - 320, y - 2, 304, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, note)
+        put_right(painter, rect.right() - 16, y + 11, note, font(12))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         for area, link in self._hits:

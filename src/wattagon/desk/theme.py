@@ -53,10 +53,17 @@ DARK = _theme(
 THEMES = {theme.name: theme for theme in (LIGHT, DARK)}
 
 
+_SHADES: dict[tuple[int, float], QColor] = {}
+
+
 def with_alpha(colour: QColor, alpha: float) -> QColor:
-    """A colour made translucent, alpha 0 to 1."""
-    made = QColor(colour)
-    made.setAlphaF(alpha)
+    """A colour made translucent, alpha 0 to 1; made once."""
+    key = (colour.rgba(), alpha)
+    made = _SHADES.get(key)
+    if made is None:
+        made = QColor(colour)
+        made.setAlphaF(alpha)
+        _SHADES[key] = made
     return made
 
 

@@ -286,8 +286,6 @@ class MainWindow(QMainWindow):
         if has:
             if self._welcome is not None and self.stack.currentWidget() is self._welcome:
                 self.show_bench(self.work.current)
-            for doc in session.docs:
-                doc.undo.indexChanged.connect(self._undo_words)  # Qt drops what is connected twice when asked for it below
         else:
             if self._welcome is None:
                 self._welcome = Welcome(self._settings.values.recent)

@@ -7,7 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.paths import Edit
-from wattagon.desk.chart.ink import metrics, pen, status_mark
+from wattagon.desk.chart.ink import elided, pen, status_mark
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 from wattagon.study.finding import Status
@@ -26,6 +26,8 @@ class WorkList(QWidget):
         self.current = benches[0][0]
         self._hits: list[tuple[QRectF, str, str]] = []  # area, kind, key
         self._focused = 0
+        self._shown: tuple[object, ...] = ()
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("work-list")
         self.setFixedWidth(WIDTH)
         self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
@@ -37,8 +39,16 @@ class WorkList(QWidget):
         self._lay_out()
 
     def _refresh(self) -> None:
-        self._lay_out()
-        self.update()
+        session = self._session
+        shown = (
+            session.theme_name, self.current, tuple(self.status_of(code) for code, _ in self._benches), session.docs and session.doc.key,
+            tuple((doc.key, doc.unsaved, doc.design.vehicle.name) for doc in session.docs),
+            session.docs and tuple((v.id, v.name) for v in session.design.variants), session.docs and session.design.variant().id,
+        )  # fmt: skip
+        if shown != self._shown:
+            self._shown = shown
+            self._lay_out()
+            self.update()
 
     def show_bench(self, code: str) -> None:
         """Mark the bench that is shown."""
@@ -72,6 +82,7 @@ class WorkList(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         p = QPainter(self)
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme, session = THEMES[self._session.theme_name], self._session
         names = dict(self._benches)
         for k, (area, kind, key) in enumerate(self._hits):
@@ -97,13 +108,13 @@ class WorkList(QWidget):
                 p.setFont(font(13, 600 if active else 400))
                 p.setPen(theme.ink if active else theme.soft)
                 name = f"{doc.design.vehicle.name}{' *' if doc.unsaved else ''}"
-                p.drawText(area.adjusted(12, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, metrics(font(13, 600)).elidedText(name, Qt.TextElideMode.ElideRight, area.width() - 18))
+                p.drawText(area.adjusted(12, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, elided(name, font(13, 600), area.width() - 18))
             elif kind == "variant":
                 variant = session.design.variant(key)
                 p.setFont(font(12, 600 if on else 400))
                 p.setPen(theme.ink if on else theme.soft)
                 text = f"{variant.id}  {variant.name}"
-                p.drawText(area.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, metrics(font(12, 600)).elidedText(text, Qt.TextElideMode.ElideRight, area.width() - 14))
+                p.drawText(area.adjusted(8, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter, elided(text, font(12, 600), area.width() - 14))
             else:
                 p.setFont(font(12))
                 p.setPen(theme.electrical)

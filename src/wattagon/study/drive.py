@@ -56,11 +56,7 @@ class DriveStudy:
     goals: tuple[GoalResult, ...]
     heat_s: float  # seconds until too hot on the first climb goal; nan without one
     known: Known  # the weakest of what it rests on
-
-    @property
-    def assumptions(self) -> list[str]:
-        """Paths of the inputs that nobody measured or stated."""
-        return [path for path, item in self.resolved.inputs.items() if item.known is Known.ASSUMED]
+    assumptions: tuple[str, ...]  # paths of the inputs that nobody measured or stated
 
 
 def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None) -> DriveStudy:
@@ -119,6 +115,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
         goals=results(design, found.reached[0]),
         heat_s=float(found.heat_s[0]),
         known=weakest(item.known for item in resolved.inputs.values()),
+        assumptions=tuple(path for path, item in resolved.inputs.items() if item.known is Known.ASSUMED),
     )
 
 

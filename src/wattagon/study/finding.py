@@ -8,7 +8,6 @@ from enum import StrEnum
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit
-from wattagon.design.quantity import Known
 from wattagon.design.tree import Design
 from wattagon.study.drive import DriveStudy
 from wattagon.study.words import Say
@@ -60,9 +59,7 @@ class Case:
 
     def assumed(self, *names: str) -> bool:
         """Whether any input whose path ends in one of the names is assumed."""
-        return any(
-            item.known is Known.ASSUMED and path.endswith(names) for path, item in self.study.resolved.inputs.items()
-        )  # fmt: skip
+        return any(path.endswith(names) for path in self.study.assumptions)
 
 
 def judge(value: float, limit: float, tight_below: float) -> tuple[Status, float]:

@@ -52,7 +52,8 @@ class GoalResult:
         if self.target == 0:
             return 0.0 if self.reached <= 0 else (-1.0 if self.less_is_better else 1.0)
         share = (self.reached - self.target) / self.target
-        return float(np.clip(-share if self.less_is_better else share, -10.0, 10.0))
+        share = -share if self.less_is_better else share
+        return max(-10.0, min(10.0, share)) if share == share else -10.0  # what is not known is not met
 
     @property
     def met(self) -> bool:

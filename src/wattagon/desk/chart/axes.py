@@ -6,11 +6,11 @@ import math
 from dataclasses import dataclass
 
 import numpy as np
-import shiboken6
 from numpy.typing import NDArray
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtCore import QLineF, QPointF, QRectF
+from PySide6.QtGui import QPainter
 
+from wattagon.desk.chart.ink import pen, put_right, put_text, text_width
 from wattagon.desk.theme import Theme, font
 
 
@@ -73,43 +73,30 @@ class Axes:
         return out
 
 
-def polygon(points: NDArray[np.float64]) -> QPolygonF:
-    """A QPolygonF filled through a view of its memory; a list of points takes fifty times as long."""
-    made = QPolygonF()
-    n = len(points)
-    if n == 0:
-        return made
-    made.resize(n)
-    view = shiboken6.VoidPtr(made.data(), n * 16, True)
-    np.frombuffer(view, dtype=np.float64).reshape(-1, 2)[:] = points
-    return made
-
-
 def paint_grid(
     painter: QPainter, axes: Axes, theme: Theme, *, x_ticks: list[float], y_ticks: list[float], x_label: str = "", y_label: str = "",
     size: int = 11, x_numbers: bool = True,
 ) -> None:  # fmt: skip
     """Hairline grid with numbers left and below, axis units at the ends."""
     r = axes.rect
-    painter.setPen(QPen(theme.rule, 1.0))
-    for value in x_ticks:
-        x = round(axes.x(value)) + 0.5
-        painter.drawLine(QPointF(x, r.top()), QPointF(x, r.bottom()))
-    for value in y_ticks:
-        y = round(axes.y(value)) + 0.5
-        painter.drawLine(QPointF(r.left(), y), QPointF(r.right(), y))
-    painter.setFont(font(size))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setPen(pen(theme.rule, 1.0))
+    painter.drawLines(
+        [QLineF(x, r.top(), x, r.bottom()) for x in (round(axes.x(value)) for value in x_ticks)]
+        + [QLineF(r.left(), y, r.right(), y) for y in (round(axes.y(value)) for value in y_ticks)]
+    )
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+    face = font(size)
     painter.setPen(theme.soft)
     x_step = x_ticks[1] - x_ticks[0] if len(x_ticks) > 1 else 1.0
     y_step = y_ticks[1] - y_ticks[0] if len(y_ticks) > 1 else 1.0
-    centre, right = Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
     if x_numbers:
         for value in x_ticks:
-            painter.drawText(QRectF(axes.x(value) - 30, r.bottom() + 3, 60, 16), centre, tick_text(value, x_step))
+            text = tick_text(value, x_step)
+            put_text(painter, axes.x(value) - text_width(text, face) / 2, r.bottom() + 15, text, face)
     for value in y_ticks:
-        painter.drawText(QRectF(r.left() - 62, axes.y(value) - 8, 56, 16), right, tick_text(value, y_step))
+        put_right(painter, r.left() - 6, axes.y(value) + 4, tick_text(value, y_step), face)
     if x_label:
-        width = QFontMetricsF(font(size)).horizontalAdvance(x_label)
-        painter.drawText(QPointF(r.right() - width, r.bottom() + 28), x_label)
+        put_right(painter, r.right(), r.bottom() + 28, x_label, face)
     if y_label:
-        painter.drawText(QRectF(r.left() - 62, r.top() - 20, 56, 16), right, y_label)
+        put_right(painter, r.left() - 6, r.top() - 8, y_label, face)

@@ -6,33 +6,141 @@ import math
 from collections.abc import Sequence
 
 import numpy as np
+import shiboken6
 from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF
+from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
 
-from wattagon.desk.chart.axes import polygon
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.finding import Status
 
-_METRICS: dict[tuple[int, int], QFontMetricsF] = {}
+
+def polygon(points: NDArray[np.float64]) -> QPolygonF:
+    """A QPolygonF filled through a view of its memory; a list of points takes fifty times as long."""
+    made = QPolygonF()
+    n = len(points)
+    if n == 0:
+        return made
+    made.resize(n)
+    view = shiboken6.VoidPtr(made.data(), n * 16, True)
+    np.frombuffer(view, dtype=np.float64).reshape(-1, 2)[:] = points
+    return made
+
+
+_METRICS: dict[int, tuple[QFont, QFontMetricsF]] = {}
 
 
 def metrics(face: QFont) -> QFontMetricsF:
-    """Font metrics, made once for each face."""
-    key = (face.pixelSize(), int(face.weight()))
-    if key not in _METRICS:
-        _METRICS[key] = QFontMetricsF(face)
-    return _METRICS[key]
+    """Font metrics, made once for each face of the theme (which hands out one object a face)."""
+    found = _METRICS.get(id(face))
+    if found is None or found[0] is not face:
+        found = _METRICS[id(face)] = (face, QFontMetricsF(face))
+    return found[1]
 
 
-def pen(colour: QColor, width: float = 1.5, dash: Sequence[float] | None = None) -> QPen:
-    """A round-jointed pen."""
-    made = QPen(colour, width)
-    made.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
-    made.setCapStyle(Qt.PenCapStyle.FlatCap)
-    if dash:
-        made.setDashPattern(list(dash))
+_WIDTHS: dict[tuple[str, int], float] = {}
+_ELIDED: dict[tuple[str, int, int], str] = {}
+
+
+def text_width(text: str, face: QFont) -> float:
+    """Width of a line of text in a face of the theme; measured once."""
+    key = (text, id(face))
+    found = _WIDTHS.get(key)
+    if found is None:
+        if len(_WIDTHS) > 5000:
+            _WIDTHS.clear()
+        found = _WIDTHS[key] = metrics(face).horizontalAdvance(text)
+    return found
+
+
+def elided(text: str, face: QFont, width: float) -> str:
+    """The text, or as much of it as fits, ending in an ellipsis."""
+    if text_width(text, face) <= width:
+        return text
+    key = (text, id(face), int(width))
+    found = _ELIDED.get(key)
+    if found is None:
+        if len(_ELIDED) > 3000:
+            _ELIDED.clear()
+        found = _ELIDED[key] = metrics(face).elidedText(text, Qt.TextElideMode.ElideRight, width)
+    return found
+
+
+_PENS: dict[tuple[int, float, tuple[float, ...]], QPen] = {}
+
+
+def pen(colour: QColor, width: float = 1.5, dash: tuple[float, ...] = ()) -> QPen:
+    """A pen for lines, made once for each colour, width and pattern."""
+    key = (colour.rgba(), width, dash)
+    made = _PENS.get(key)
+    if made is None:
+        made = QPen(colour, width)
+        made.setJoinStyle(Qt.PenJoinStyle.BevelJoin)  # quicker than round ones, and no line here turns sharply
+        made.setCapStyle(Qt.PenCapStyle.FlatCap)
+        if dash:
+            made.setDashPattern(list(dash))
+        if len(_PENS) > 2000:  # widths that follow a value come and go
+            _PENS.clear()
+        _PENS[key] = made
     return made
+
+
+_TEXTS: dict[tuple[str, int], QStaticText] = {}
+_SEEN: set[tuple[str, int]] = set()
+
+
+def put_text(painter: QPainter, x: float, baseline: float, text: str, face: QFont) -> None:
+    """A line of text with its left end and baseline at a point, in the painter's pen.
+
+    A text that comes back is laid out once and kept, twice as quick as drawing it anew; one that changes with every frame, such
+    as a value, is drawn plainly.
+    """
+    key = (text, id(face))
+    made = _TEXTS.get(key)
+    if made is None:
+        if key not in _SEEN:
+            if len(_SEEN) > 3000:
+                _SEEN.clear()
+            _SEEN.add(key)
+            painter.setFont(face)
+            painter.drawText(QPointF(x, baseline), text)
+            return
+        made = QStaticText(text)
+        made.setTextFormat(Qt.TextFormat.PlainText)
+        made.prepare(QTransform(), face)
+        if len(_TEXTS) > 3000:
+            _TEXTS.clear()
+        _TEXTS[key] = made
+    painter.setFont(face)
+    painter.drawStaticText(QPointF(x, baseline - metrics(face).ascent()), made)
+
+
+def put_right(painter: QPainter, right: float, baseline: float, text: str, face: QFont) -> None:
+    """The same with its right end at a point."""
+    put_text(painter, right - text_width(text, face), baseline, text, face)
+
+
+def straight(painter: QPainter, x0: float, y0: float, x1: float, y1: float, with_pen: QPen) -> None:
+    """A line along an axis: sharp without antialiasing, and many times quicker."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+    painter.setPen(with_pen)
+    painter.drawLine(QPointF(x0, y0), QPointF(x1, y1))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+
+
+def thinned(points: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Fewer points for the same picture: every fifth, and all where the line bends by over a third of a pixel.
+
+    A wide antialiased line costs with its points: 160 take three times as long as 30.
+    """
+    if len(points) < 40:
+        return points
+    bend = np.abs(points[2:] - 2.0 * points[1:-1] + points[:-2]).max(axis=1)
+    keep = np.zeros(len(points), dtype=bool)
+    keep[::5] = True
+    keep[-1] = True
+    keep[1:-1] |= bend > 0.35
+    return points[keep]
 
 
 def curve(painter: QPainter, points: NDArray[np.float64], with_pen: QPen) -> None:
@@ -41,7 +149,7 @@ def curve(painter: QPainter, points: NDArray[np.float64], with_pen: QPen) -> Non
     painter.setBrush(Qt.BrushStyle.NoBrush)
     finite = np.isfinite(points).all(axis=1)
     if finite.all():
-        painter.drawPolyline(polygon(points))
+        painter.drawPolyline(polygon(thinned(points)))
         return
     edges = np.flatnonzero(np.diff(np.concatenate([[0], finite.view(np.int8), [0]])))
     for start, end in zip(edges[::2], edges[1::2], strict=True):
@@ -50,25 +158,42 @@ def curve(painter: QPainter, points: NDArray[np.float64], with_pen: QPen) -> Non
 
 
 def fill(painter: QPainter, points: NDArray[np.float64], colour: QColor) -> None:
-    """A filled outline without a border."""
+    """A filled outline without a border; not antialiased, since a line is drawn along its edge."""
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)
     painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QBrush(colour))
-    painter.drawPolygon(polygon(points))
+    painter.setBrush(colour)
+    painter.drawPolygon(polygon(thinned(points)))
+    painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
 
 class Labels:
     """Places texts so that none covers another: each offers places, the first free one is taken."""
 
     def __init__(self, painter: QPainter, theme: Theme, bounds: QRectF) -> None:
-        self.painter, self.theme, self.bounds = painter, theme, bounds
-        self.taken: list[QRectF] = []
+        self.painter, self.theme = painter, theme
+        self._bounds = bounds.getCoords()
+        self._taken: list[tuple[float, float, float, float]] = []  # left, top, right, bottom: plain numbers are quicker
 
     def reserve(self, rect: QRectF) -> None:
         """Keep a place clear."""
-        self.taken.append(rect)
+        self._taken.append(rect.getCoords())
 
-    def free(self, rect: QRectF) -> bool:
-        return self.bounds.contains(rect) and not any(rect.intersects(other) for other in self.taken)
+    def _take(self, x0: float, y0: float, x1: float, y1: float) -> bool:
+        """Take a place if nothing is there yet."""
+        b = self._bounds
+        if x0 < b[0] or y0 < b[1] or x1 > b[2] or y1 > b[3]:
+            return False
+        for a in self._taken:
+            if x0 < a[2] and a[0] < x1 and y0 < a[3] and a[1] < y1:
+                return False
+        self._taken.append((x0, y0, x1, y1))
+        return True
+
+    def _halo(self, x: float, y: float, width: float, height: float, alpha: float) -> None:
+        p = self.painter
+        p.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+        p.fillRect(QRectF(x, y, width, height), with_alpha(self.theme.panel, alpha))
+        p.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
     def text(
         self, places: Sequence[QPointF], text: str, colour: QColor, face: QFont, *, second: str = "", second_colour: QColor | None = None,
@@ -77,22 +202,19 @@ class Labels:
         """One or two lines of text with their top left at the first place that is free; False when none is."""
         m = metrics(face)
         small = font(face.pixelSize() - 1)
-        width = max(m.horizontalAdvance(text), metrics(small).horizontalAdvance(second) if second else 0.0)
+        width = max(text_width(text, face), text_width(second, small) if second else 0.0)
         height = m.height() + (metrics(small).height() if second else 0.0)
         for place in places:
-            rect = QRectF(place.x(), place.y(), width, height)
-            if not self.free(rect.adjusted(-2, -1, 2, 1)):
+            x, y = place.x(), place.y()
+            if not self._take(x - 2, y - 1, x + width + 2, y + height + 1):
                 continue
-            self.taken.append(rect.adjusted(-2, -1, 2, 1))
             if halo:
-                self.painter.fillRect(rect.adjusted(-2, 0, 2, 0), with_alpha(self.theme.panel, 0.82))
-            self.painter.setFont(face)
+                self._halo(x - 2, y, width + 4, height, 0.82)
             self.painter.setPen(colour)
-            self.painter.drawText(QPointF(rect.left(), rect.top() + m.ascent()), text)
+            put_text(self.painter, x, y + m.ascent(), text, face)
             if second:
-                self.painter.setFont(small)
                 self.painter.setPen(second_colour or self.theme.ink)
-                self.painter.drawText(QPointF(rect.left(), rect.top() + m.height() + metrics(small).ascent()), second)
+                put_text(self.painter, x, y + m.height() + metrics(small).ascent(), second, small)
             return True
         return False
 
@@ -104,41 +226,45 @@ class Labels:
 
         Left out when the line is shorter than the text.
         """
-        steps = np.hypot(*np.diff(points, axis=0).T)
-        along = np.concatenate([[0.0], np.cumsum(steps)])
         m = metrics(face)
-        width, height = m.horizontalAdvance(text), m.height()
-        if along[-1] < width + 10:
+        width, height = text_width(text, face), m.height()
+        points = thinned(points)
+        along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
+        length = float(along[-1])
+        if length < width + 10:
             return False
-        for side in (above, not above):
-            for share in shares:
-                middle = share * along[-1]
-                ends = np.clip([middle - width / 2, middle + width / 2], 0.0, along[-1])
-                if ends[1] - ends[0] < width * 0.98:
+        # both ends and the middle of every place that could be taken, in one go
+        middles = np.array(shares) * length
+        wanted = np.clip(np.concatenate([middles - width / 2, middles + width / 2, middles]), 0.0, length)
+        n = len(shares)
+        xs, ys = np.interp(wanted, along, points[:, 0]).tolist(), np.interp(wanted, along, points[:, 1]).tolist()
+        ends = wanted.tolist()
+        off = height / 2 + 2.5
+        for up in (-1.0, 1.0) if above else (1.0, -1.0):
+            for k in range(n):
+                if ends[n + k] - ends[k] < width * 0.98:
                     continue
-                (x0, x1), (y0, y1) = (np.interp(ends, along, points[:, k]) for k in (0, 1))
-                angle = math.degrees(math.atan2(y1 - y0, x1 - x0))
-                if abs(angle) > 90:
-                    angle += 180
-                cx, cy = np.interp(middle, along, points[:, 0]), np.interp(middle, along, points[:, 1])
-                turn = math.radians(angle)
-                off = height / 2 + 2.5
-                up = -1.0 if side else 1.0
-                mx, my = cx - up * math.sin(turn) * off, cy + up * math.cos(turn) * off
-                half_w = (abs(width * math.cos(turn)) + abs(height * math.sin(turn))) / 2
-                half_h = (abs(width * math.sin(turn)) + abs(height * math.cos(turn))) / 2
-                rect = QRectF(mx - half_w, my - half_h, 2 * half_w, 2 * half_h)
-                tight = rect.adjusted(3, 3, -3, -3) if abs(angle) > 8 else rect
-                if not self.free(tight):
+                turn = math.atan2(ys[n + k] - ys[k], xs[n + k] - xs[k])
+                if abs(turn) > math.pi / 2:
+                    turn += math.pi
+                sine, cosine = math.sin(turn), math.cos(turn)
+                mx, my = xs[2 * n + k] - up * sine * off, ys[2 * n + k] + up * cosine * off
+                half_w = (abs(width * cosine) + abs(height * sine)) / 2
+                half_h = (abs(width * sine) + abs(height * cosine)) / 2
+                slack = 3.0 if abs(turn) > 0.14 else 0.0
+                if not self._take(mx - half_w + slack, my - half_h + slack, mx + half_w - slack, my + half_h - slack):
                     continue
-                self.taken.append(tight)
                 p = self.painter
+                p.setPen(colour)
+                if abs(turn) < 0.035:  # level enough to be read level
+                    self._halo(mx - width / 2 - 2, my - height / 2 + 1, width + 4, height - 2, 0.75)
+                    put_text(p, mx - width / 2, my + m.ascent() - height / 2, text, face)
+                    return True
                 p.save()
                 p.translate(mx, my)
-                p.rotate(angle)
-                p.fillRect(QRectF(-width / 2 - 2, -height / 2 + 1, width + 4, height - 2), with_alpha(self.theme.panel, 0.75))
+                p.rotate(math.degrees(turn))
+                self._halo(-width / 2 - 2, -height / 2 + 1, width + 4, height - 2, 0.75)
                 p.setFont(face)
-                p.setPen(colour)
                 p.drawText(QPointF(-width / 2, m.ascent() - height / 2), text)
                 p.restore()
                 return True
@@ -173,12 +299,11 @@ def status_mark(painter: QPainter, centre: QPointF, status: Status, theme: Theme
         painter.fillRect(QRectF(x - s, y - s * 0.35, 2 * s, s * 0.7), colour)
     else:
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(pen(colour, 1.8, None if status is Status.CLEAR else (1.2, 1.2)))
+        painter.setPen(pen(colour, 1.8, () if status is Status.CLEAR else (1.2, 1.2)))
         painter.drawEllipse(centre, s * 0.75, s * 0.75)
 
 
 def assumed_mark(painter: QPainter, at: QPointF, colour: QColor) -> None:
     """A small tilde: this rests on a value that nobody measured."""
-    painter.setFont(font(12))
     painter.setPen(colour)
-    painter.drawText(at, "≈")
+    put_text(painter, at.x(), at.y(), "≈", font(12))

@@ -11,7 +11,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
-from wattagon.desk.chart.ink import Labels, curve, fill, metrics, pen
+from wattagon.desk.chart.ink import Labels, curve, fill, pen, put_right, put_text, straight
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -38,6 +38,7 @@ class Flows(QWidget):
         super().__init__(parent)
         self._session = session
         self._axes: Axes | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("flows")
         self.setMinimumWidth(210)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -68,6 +69,7 @@ class Flows(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()))
         painter.end()
 
@@ -89,8 +91,8 @@ class Flows(QWidget):
         state = session.state
         assert state is not None
         # needed values far beyond what the drive can are not worth the height
-        high = float(np.nanmax(strip.most))
-        high = max(min(float(np.nanmax(strip.needed, initial=0.0)), 1.35 * high), high, strip.limit if np.isfinite(strip.limit) and strip.limit < 2.2 * high else 0.0)
+        high = float(np.fmax.reduce(strip.most))  # the largest, gaps left out
+        high = max(min(float(np.fmax.reduce(strip.needed)), 1.35 * high), high, strip.limit if strip.limit < 2.2 * high else 0.0)
         y_high = max(high * 1.08 * unit.per_si, 1e-6)
         if strip.dimension == "share":
             y_high = 105.0
@@ -103,20 +105,16 @@ class Flows(QWidget):
             painter, axes, theme, x_ticks=ticks(0, x_high, 4), y_ticks=[k * step for k in range(int(y_high / step + 1e-9) + 1)],
             x_label=speed.text if last else "", size=11, x_numbers=last,
         )  # fmt: skip
-        painter.setFont(font(12, 600))
         painter.setPen(theme.ink)
-        painter.drawText(QPointF(plot.left() - LEFT + 6, plot.top() - 5), strip.title)
-        value = session.say(strip.now, strip.dimension)
-        painter.setFont(font(12))
+        put_text(painter, plot.left() - LEFT + 6, plot.top() - 5, strip.title, font(12, 600))
         painter.setPen(theme.electrical)
-        painter.drawText(QPointF(plot.right() - metrics(font(12)).horizontalAdvance(value), plot.top() - 5), value)
+        put_right(painter, plot.right(), plot.top() - 5, session.say(strip.now, strip.dimension), font(12))
         painter.save()
         painter.setClipRect(plot)
         labels = Labels(painter, theme, plot.adjusted(1, -1, -1, 1))
         if np.isfinite(strip.limit) and strip.limit * unit.per_si <= y_high:
             y = axes.y(strip.limit * unit.per_si)
-            painter.setPen(pen(theme.tight, 1.2, (5.0, 3.0)))
-            painter.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
+            straight(painter, plot.left(), y, plot.right(), y, pen(theme.tight, 1.0, (5.0, 3.0)))
         most = axes.pixels(state.edge.speed_m_s * speed.per_si, strip.most * unit.per_si)
         needed = axes.pixels(session.needed["speed_m_s"] * speed.per_si, strip.needed * unit.per_si)
         floor = np.array([[most[-1, 0], plot.bottom()], [most[0, 0], plot.bottom()]])
@@ -124,8 +122,7 @@ class Flows(QWidget):
         curve(painter, most, pen(theme.ink, 1.6))
         curve(painter, needed, pen(theme.electrical, 2.0))
         x = axes.x(session.moment.speed_m_s * speed.per_si)
-        painter.setPen(pen(theme.ink, 1.0, (3.0, 3.0)))
-        painter.drawLine(QPointF(x, plot.top()), QPointF(x, plot.bottom()))
+        straight(painter, x, plot.top(), x, plot.bottom(), pen(theme.ink, 1.0, (3.0, 3.0)))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.ink)
         painter.drawEllipse(QPointF(x, axes.y(strip.now * unit.per_si)), 4.0, 4.0)

@@ -6,7 +6,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from wattagon.desk.chart.ink import metrics, pen, status_mark
+from wattagon.desk.chart.ink import elided, pen, put_text, status_mark
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font, with_alpha
 from wattagon.study.finding import Status
@@ -30,6 +30,7 @@ class GoalStrip(QWidget):
         self._session = session
         self._pointed: Preview | None = None
         self._focused = 0
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("goal-strip")
         self.setFixedHeight(50)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -72,6 +73,7 @@ class GoalStrip(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme, study = THEMES[self._session.theme_name], self._session.study
         if study is None or not study.goals:
             painter.setFont(font(13))
@@ -88,18 +90,14 @@ class GoalStrip(QWidget):
             flips = bool(after) and then.met != now.met
             if flips:
                 painter.fillRect(area.adjusted(-2, 0, 2, 0), with_alpha(theme.of(status), 0.14))
-            painter.setPen(pen(theme.of(status), 2.0))
-            painter.drawLine(QPointF(area.left(), area.top() + 2), QPointF(area.left() + area.width(), area.top() + 2))
+            painter.fillRect(QRectF(area.left(), area.top() + 1, area.width(), 2), theme.of(status))
             status_mark(painter, QPointF(area.left() + 7, area.top() + 15), status, theme, 5.0)
-            painter.setFont(font(12))
+            face = font(12)
             painter.setPen(theme.soft)
-            elided = metrics(font(12)).elidedText(name, Qt.TextElideMode.ElideRight, area.width() - 18)
-            painter.drawText(QPointF(area.left() + 18, area.top() + 19), elided)
+            put_text(painter, area.left() + 18, area.top() + 19, elided(name, face, area.width() - 18), face)
             face = font(13, 600)
-            painter.setFont(face)
             painter.setPen(theme.of(status) if status is Status.OVER else theme.ink)
-            elided = metrics(face).elidedText(text, Qt.TextElideMode.ElideLeft, area.width())
-            painter.drawText(QPointF(area.left() + 1, area.top() + 38), elided)
+            put_text(painter, area.left() + 1, area.top() + 38, elided(text, face, area.width()), face)
             if self.hasFocus() and k == self._focused:
                 painter.setPen(pen(theme.electrical, 1.5))
                 painter.setBrush(Qt.BrushStyle.NoBrush)

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.paths import Edit
-from wattagon.desk.chart.ink import metrics, pen, status_mark
+from wattagon.desk.chart.ink import elided, pen, put_right, put_text, status_mark, straight, text_width
 from wattagon.desk.drive.lever_words import Effect, effect, value_text
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -18,6 +18,7 @@ from wattagon.study.levers import Lever, Preview
 from wattagon.study.words import goal_name, reached_words
 
 CELL_H, LEAST_W, DRAG_PX = 92.0, 116.0, 26.0
+STALE_MS = 150
 ELECTRICAL = ("motor", "pack", "controller")
 
 
@@ -34,6 +35,12 @@ class LeverPanel(QWidget):
         self._hover: tuple[int, int] | None = None  # cell, side
         self._drag: tuple[int, float, int, int] | None = None  # cell, x of the last step, gesture, steps
         self._editor: QLineEdit | None = None
+        self._effects: dict[tuple[str, int], Effect | None] = {}
+        self._shown: list[Lever] = []
+        self._stale = False  # what is painted is older than the design, and the new has not come at once
+        self._stale_timer = QTimer(self, singleShot=True, interval=STALE_MS)
+        self._stale_timer.timeout.connect(self._grow_stale)
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("levers")
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -73,17 +80,36 @@ class LeverPanel(QWidget):
         self._fit()
 
     def _redesigned(self) -> None:
-        self._fit()
-        self._focused = min(self._focused, max(len(self._session.levers) - 1, 0))
-        self._describe()
-        self.update()
+        """After an edit only cells whose own values changed are painted again; effects follow when they are known."""
+        levers, before = self._session.levers, self._shown
+        self._focused = min(self._focused, max(len(levers) - 1, 0))
+        if [lever.code for lever in levers] != [lever.code for lever in before] or not self._session.previews:
+            self._effects = {}
+            self._fit()
+            self.update()
+        else:
+            for k, (now, was) in enumerate(zip(levers, before, strict=True)):
+                if (now.value, now.down_value, now.up_value) != (was.value, was.down_value, was.up_value):
+                    self.update(self.cell(k).toAlignedRect())
+        self._shown = list(levers)
+        self._stale_timer.start()
+
+    def _grow_stale(self) -> None:
+        if self._session.previews_stale:
+            self._stale = True
+            self.update()
 
     def _refresh(self) -> None:
-        self._describe()
+        if not self._session.previews_stale:
+            self._stale = False
+            self._stale_timer.stop()
+            self._effects = {
+                (lever.code, side): effect(self._session, lever, side) for lever in self._session.levers for side in (0, 1)
+            }
+        if self.hasFocus():
+            self._describe()
         if self._hover is not None and self._drag is None:
             self._point(*self._hover)
-        elif self.hasFocus():
-            self.pointed.emit(None)
         self.update()
 
     def _describe(self) -> None:
@@ -94,7 +120,7 @@ class LeverPanel(QWidget):
         lever = levers[self._focused]
         parts = [f"{lever.label} {value_text(self._session, lever, lever.value)}"]
         for side, word in ((0, "down"), (1, "up")):
-            found = effect(self._session, lever, side)
+            found = self._effects.get((lever.code, side))
             if found is not None:
                 parts.append(f"{word} to {value_text(self._session, lever, (lever.down_value, lever.up_value)[side])}: {found.words}")
         self.setAccessibleDescription("; ".join(parts))
@@ -104,9 +130,12 @@ class LeverPanel(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme = THEMES[self._session.theme_name]
+        dirty = QRectF(event.rect())
         for k, lever in enumerate(self._session.levers):
-            self._paint_cell(painter, theme, k, lever)
+            if dirty.intersects(self.cell(k)):
+                self._paint_cell(painter, theme, k, lever)
         painter.end()
 
     def _paint_cell(self, painter: QPainter, theme: Theme, k: int, lever: Lever) -> None:
@@ -123,27 +152,23 @@ class LeverPanel(QWidget):
             painter.drawRect(area.adjusted(0.5, 0.5, -0.5, -0.5))
         left, width = area.left() + 7, area.width() - 14
         small, big = font(12), font(16, 600)
-        painter.setFont(small)
         painter.setPen(theme.soft)
         mark = {"stated": "typed", "assumed": "≈"}.get(lever.mark, lever.mark)
-        room = width - (metrics(small).horizontalAdvance(mark) + 6 if mark else 0)
-        painter.drawText(QPointF(left, area.top() + 16), metrics(small).elidedText(lever.label, Qt.TextElideMode.ElideRight, room))
+        room = width - (text_width(mark, small) + 6 if mark else 0)
+        put_text(painter, left, area.top() + 16, elided(lever.label, small, room), small)
         if mark:
             painter.setPen(theme.clear if lever.mark == "measured" else theme.soft)
-            painter.drawText(QPointF(area.right() - 7 - metrics(small).horizontalAdvance(mark), area.top() + 16), mark)
+            put_right(painter, area.right() - 7, area.top() + 16, mark, small)
         painter.setPen(theme.ink)
         text = value_text(self._session, lever, lever.value)
         for face in (big, font(13, 600), font(12, 600)):
-            if metrics(face).horizontalAdvance(text) <= width - 30:
+            if text_width(text, face) <= width - 30:
                 break
-        painter.setFont(face)
-        text = metrics(face).elidedText(text, Qt.TextElideMode.ElideRight, width - 26)
-        painter.drawText(QRectF(area.left() + 16, area.top() + 20, area.width() - 32, 22), Qt.AlignmentFlag.AlignCenter, text)
+        text = elided(text, face, width - 26)
+        put_text(painter, area.center().x() - text_width(text, face) / 2, area.top() + 36, text, face)
         for side in (0, 1):
             self._paint_step(painter, theme, k, lever, side)
-        painter.setPen(pen(theme.rule, 1.0))
-        x = area.center().x()
-        painter.drawLine(QPointF(x, area.top() + 46), QPointF(x, area.bottom() - 3))
+        straight(painter, area.center().x(), area.top() + 46, area.center().x(), area.bottom() - 3, pen(theme.rule, 1.0))
 
     def _paint_step(self, painter: QPainter, theme: Theme, k: int, lever: Lever, side: int) -> None:
         edit, value = ((lever.down, lever.down_value), (lever.up, lever.up_value))[side]
@@ -160,44 +185,41 @@ class LeverPanel(QWidget):
             painter.drawText(half.adjusted(4, 24, -4, -14), Qt.AlignmentFlag.AlignCenter, "none")
             return
         left, width = half.left() + 5, half.width() - 9
-        found = effect(self._session, lever, side)
-        stale = self._session.previews_stale
+        found = self._effects.get((lever.code, side))
+        stale = self._stale
         words = "" if found is None else found.words
         if isinstance(value, str):
             head, face = value, font(11)
         else:
             head, face = units.number_text(value or 0.0, lever.dimension, self._session.unit_set), font(12, 600)
-        painter.setFont(face)
         painter.setPen(theme.ink)
-        head = metrics(face).elidedText(head, Qt.TextElideMode.ElideRight, width)
-        painter.drawText(QPointF(left, half.top() + 36), head)
+        head = elided(head, face, width)
+        put_text(painter, left, half.top() + 36, head, face)
         if found is None:
             return
-        used = metrics(face).horizontalAdvance(head)
+        used = text_width(head, face)
         if not isinstance(value, str):
             self._bars(painter, theme, QRectF(left + used + 5, half.top() + 24, max(width - used - 5, 0), 15), found, stale)
         colour = {Status.OVER: theme.over, Status.CLEAR: theme.clear}.get(found.status, theme.soft)
         if stale:
             colour = with_alpha(colour, 0.45)
-        tiny = font(11)
         offset = 0.0
         if found.status in (Status.OVER, Status.CLEAR):
             status_mark(painter, QPointF(left + 4, half.top() + 50), found.status, theme, 4.0)
             offset = 11.0
-        painter.setFont(tiny)
         painter.setPen(colour)
         self._two_lines(painter, QPointF(left, half.top() + 54), offset, words, width)
 
     def _two_lines(self, painter: QPainter, at: QPointF, offset: float, words: str, width: float) -> None:
-        m = metrics(font(11))
+        tiny = font(11)
         first, rest = "", words.split()
-        while rest and m.horizontalAdvance(f"{first} {rest[0]}".strip()) <= width - offset:
+        while rest and text_width(f"{first} {rest[0]}".strip(), tiny) <= width - offset:
             first = f"{first} {rest.pop(0)}".strip()
         if not first:
             first, rest = (rest[0] if rest else ""), rest[1:]
-        painter.drawText(QPointF(at.x() + offset, at.y()), m.elidedText(first, Qt.TextElideMode.ElideRight, width - offset))
+        put_text(painter, at.x() + offset, at.y(), elided(first, tiny, width - offset), tiny)
         if rest:
-            painter.drawText(QPointF(at.x(), at.y() + 11), m.elidedText(" ".join(rest), Qt.TextElideMode.ElideRight, width))
+            put_text(painter, at.x(), at.y() + 11, elided(" ".join(rest), tiny, width), tiny)
 
     def _bars(self, painter: QPainter, theme: Theme, area: QRectF, found: Effect, stale: bool) -> None:
         """One small bar a goal, in the goals' order: up is better, down is worse."""
@@ -337,6 +359,7 @@ class LeverPanel(QWidget):
             self._session.try_apply(edit)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
+        self._describe()
         self.update()
 
     def focusOutEvent(self, event: QFocusEvent) -> None:

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.design.tree import GoalKind
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
-from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen
+from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -60,6 +60,7 @@ class PullMap(QWidget):
         super().__init__(parent)
         self._session = session
         self._axes: Axes | None = None
+        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("pull-map")
         self.setMinimumSize(360, 220)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -77,6 +78,7 @@ class PullMap(QWidget):
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
         painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+        painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self._axes = self.paint_on(painter, QRectF(self.rect()))
         painter.end()
 
@@ -148,46 +150,57 @@ class PullMap(QWidget):
         fill(painter, np.vstack([line, edge[::-1]]), with_alpha(theme.heat, 0.13))
         floor = [[line[-1, 0], axes.rect.bottom()], [line[0, 0], axes.rect.bottom()]]
         fill(painter, np.vstack([line, floor]), with_alpha(theme.clear, 0.07))
-        curve(painter, line, pen(with_alpha(theme.heat, 0.8), 1.2, (1.0, 3.0)))
+        curve(painter, line, pen(theme.heat, 1.0, (3.0, 2.0)))
 
     def _climbs(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         """The axis on the right: the line of constant grade that ends at each mark."""
         road, wind, unit_set = study.resolved.road, study.resolved.headwind_m_s, self._session.unit_set
         per = unit_of("speed", unit_set).per_si
-        speeds = np.linspace(0.0, axes.x_high / per, 40)
+        speeds = np.linspace(0.0, axes.x_high / per, 15)
         top = float(road.grade_at(axes.y_high / unit_of("force", unit_set).per_si, speeds[-1], wind))
-        painter.save()
         painter.setClipping(False)
-        painter.setFont(font(12))
         painter.setPen(theme.mechanical)
-        painter.drawText(QRectF(axes.rect.right() - 8, axes.rect.top() - 20, 54, 16), Qt.AlignmentFlag.AlignRight, "climbs")
-        painter.restore()
+        put_right(painter, axes.rect.right() + 46, axes.rect.top() - 8, "climbs", font(12))
+        painter.setClipping(True)
         if not top > 0:
             return
-        for share in ticks(0.0, min(top, 1.0), 6)[1:]:
-            points = self._line(axes, speeds, np.asarray(road.resistance_n(speeds, share, wind)))
+        ends: list[tuple[float, str]] = []
+        shares = ticks(0.0, min(top, 1.0), 6)[1:]
+        for share, points in zip(shares, self._load_lines(axes, speeds, np.array(shares), wind), strict=True):
             curve(painter, points, pen(with_alpha(theme.mechanical, 0.28), 1.0))
-            painter.save()
-            painter.setClipping(False)
-            painter.setFont(font(12))
-            painter.setPen(theme.mechanical)
-            painter.drawText(QPointF(axes.rect.right() + 5, points[-1, 1] + 4), self._session.say(share, "grade"))
-            painter.restore()
+            ends.append((float(points[-1, 1]), self._session.say(share, "grade")))
+        painter.setClipping(False)
+        painter.setPen(theme.mechanical)
+        for y, words in ends:
+            put_text(painter, axes.rect.right() + 5, y + 4, words, font(12))
+        painter.setClipping(True)
+
+    def _load_lines(
+        self, axes: Axes, speeds: NDArray[np.float64], grades: NDArray[np.float64], winds: NDArray[np.float64] | float
+    ) -> NDArray[np.float64]:  # fmt: skip
+        """Points of load lines in pixels, shape (lines, speeds, 2)."""
+        assert self._session.study is not None
+        along = winds[:, np.newaxis] if isinstance(winds, np.ndarray) else winds
+        force = np.asarray(self._session.study.resolved.road.resistance_n(speeds, grades[:, np.newaxis], along))
+        shape = np.broadcast_to(speeds, force.shape)
+        return self._line(axes, shape.ravel(), force.ravel()).reshape(*force.shape, 2)
 
     def _loads(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> list[tuple[str, NDArray[np.float64]]]:
-        road, wind = study.resolved.road, study.resolved.headwind_m_s
-        speeds = np.linspace(0.0, axes.x_high / unit_of("speed", self._session.unit_set).per_si, 80)
+        wind = study.resolved.headwind_m_s
+        speeds = np.linspace(0.0, axes.x_high / unit_of("speed", self._session.unit_set).per_si, 32)
         grades = sorted({r.goal.grade for r in study.goals if r.goal.grade})
-        lines = [("flat" if abs(wind) < 0.05 else f"flat, wind {self._session.say(wind, 'speed')}", 0.0, wind, None)]
+        lines: list[tuple[str, float, float, tuple[float, ...]]] = [
+            ("flat" if abs(wind) < 0.05 else f"flat, wind {self._session.say(wind, 'speed')}", 0.0, wind, ())
+        ]
         if abs(wind) >= 0.05:
             lines.append(("flat, calm", 0.0, 0.0, (4.0, 3.0)))
-        lines += [(self._session.say(grade, "grade"), grade, wind, None) for grade in grades]
+        lines += [(self._session.say(grade, "grade"), grade, wind, ()) for grade in grades]
         moment = self._session.moment.grade
         if abs(moment) > 1e-9 and all(abs(moment - g) > 1e-4 for g in grades):
             lines.append((f"{self._session.say(moment, 'grade')} now", moment, wind, (2.0, 2.0)))
         made = []
-        for name, grade, along, dash in lines:
-            points = self._line(axes, speeds, np.asarray(road.resistance_n(speeds, grade, along)))
+        all_points = self._load_lines(axes, speeds, np.array([line[1] for line in lines]), np.array([line[2] for line in lines]))
+        for (name, _, _, dash), points in zip(lines, all_points, strict=True):
             curve(painter, points, pen(theme.mechanical, 1.8, dash))
             made.append((name, points))
         return made
@@ -263,8 +276,7 @@ class PullMap(QWidget):
         x = self._at(axes, point.speed_m_s, 0.0).x()
         if not axes.rect.left() <= x <= axes.rect.right():
             return
-        painter.setPen(pen(theme.ink, 1.0, (3.0, 3.0)))
-        painter.drawLine(QPointF(x, axes.rect.top()), QPointF(x, axes.rect.bottom()))
+        straight(painter, x, axes.rect.top(), x, axes.rect.bottom(), pen(theme.ink, 1.0, (3.0, 3.0)))
         asked = self._at(axes, point.speed_m_s, max(point.load_n, 0.0))
         given = self._at(axes, point.speed_m_s, max(point.thrust_n, 0.0))
         if not point.held and given.y() - asked.y() > 2.0:

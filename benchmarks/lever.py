@@ -1,0 +1,115 @@
+"""A lever step, from key press to repainted window, beside a bare hand-painted chart of the window's size.
+
+Run: .venv/bin/python benchmarks/lever.py.  Prints medians in ms and their ratio; both in one process, taken in turns.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import sys
+import tempfile
+import time
+from pathlib import Path
+
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
+
+import numpy as np
+from PySide6.QtCore import QRectF, Qt
+from PySide6.QtGui import QColor, QPainter, QPaintEvent, QPen
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from wattagon.desk.app import make_window
+from wattagon.desk.chart.axes import Axes, paint_grid, ticks
+from wattagon.desk.chart.ink import polygon
+from wattagon.desk.drive.bench import DriveBench
+from wattagon.desk.settings import SettingsFile
+from wattagon.desk.theme import LIGHT, with_alpha
+from wattagon.desk.window import MainWindow
+
+STEPS = 60
+
+
+class Plain(QWidget):
+    """Six curves of 400 points and two fills on a grid, 1280 x 800."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self.resize(1280, 800)
+        self.shift = 0.0
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        p = QPainter(self)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        p.fillRect(self.rect(), LIGHT.panel)
+        axes = Axes(QRectF(60, 20, 1180, 730), 0.0, 10.0, 0.0, 10.0)
+        paint_grid(p, axes, LIGHT, x_ticks=ticks(0, 10, 8), y_ticks=ticks(0, 10, 6), x_label="x", y_label="y")
+        x = np.linspace(0, 10, 400)
+        lines = [axes.pixels(x, 5 + 0.6 * k * np.cos(0.5 * x + self.shift + k)) for k in range(6)]
+        for k in (2, 4):
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(with_alpha(QColor(LIGHT.heat), 0.12))
+            p.drawPolygon(polygon(np.vstack([lines[k], lines[k - 1][::-1]])))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        for line in lines:
+            p.setPen(QPen(LIGHT.ink, 2.0))
+            p.drawPolyline(polygon(line))
+        p.end()
+
+
+def settle(app: QApplication, window: MainWindow) -> None:
+    """Wait until previews and cures have arrived."""
+    end = time.monotonic() + 5.0
+    while (window.session.previews_stale or window.session.busy) and time.monotonic() < end:
+        app.processEvents()
+        time.sleep(0.002)
+    for _ in range(3):  # what they repaint is not part of the next step
+        app.processEvents()
+
+
+def main() -> int:
+    app = QApplication(sys.argv[:1])
+    with tempfile.TemporaryDirectory() as folder:
+        window = make_window(SettingsFile(Path(folder) / "s.json"), None, None)
+        window.open_demo()
+        window.resize(1280, 800)
+        window.show()
+        bench = window.bench("drive")
+        assert isinstance(bench, DriveBench)
+        levers = bench.levers
+        levers.setFocus()
+        plain = Plain()
+        plain.show()
+        settle(app, window)
+        held, tapped, bare = [], [], []
+        codes = [k for k, lever in enumerate(window.session.levers) if lever.code in ("driver_teeth_0", "series", "motor_current")]
+        for n in range(STEPS):
+            levers._focused = codes[n % len(codes)]
+            key = Qt.Key.Key_Up if (n // len(codes)) % 2 == 0 else Qt.Key.Key_Down
+            start = time.perf_counter()
+            QTest.keyPress(levers, key)
+            app.processEvents()  # delivers the repaint
+            tapped.append(time.perf_counter() - start)
+            QTest.keyRelease(levers, key)
+            settle(app, window)
+            plain.shift += 0.1
+            start = time.perf_counter()
+            plain.update()
+            app.processEvents()
+            bare.append(time.perf_counter() - start)
+            start = time.perf_counter()
+            window.session.set_moment(speed_m_s=5.0 + 0.05 * n)
+            app.processEvents()
+            held.append(time.perf_counter() - start)
+        step, moment, chart = (1e3 * statistics.median(x) for x in (tapped, held, bare))
+        window.session.forget_recovery()
+    print(f"lever step       {step:6.1f} ms median of {STEPS}, worst {1e3 * max(tapped):.1f}")
+    print(f"moment moved     {moment:6.1f} ms")
+    print(f"hand-painted     {chart:6.1f} ms (six curves, two fills, 1280 x 800)")
+    print(f"ratio            {step / chart:6.2f} (aim: at most 2)")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
