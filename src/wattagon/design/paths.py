@@ -181,6 +181,7 @@ def _nowhere(design: Design, path: str) -> str:
     near = difflib.get_close_matches(path, paths, n=3, cutoff=0.5)
     if not near:
         tail = path.rsplit(".", 1)[-1]
-        ends = {p.rsplit(".", 1)[-1]: p for p in paths}
+        # the active variant last, so that its paths win
+        ends = {p.rsplit(".", 1)[-1]: p for p in sorted(paths, key=lambda p: p.startswith("variant."))}
         near = [ends[name] for name in difflib.get_close_matches(tail, ends, n=3, cutoff=0.5)]
     return f"{path} leads nowhere in this design" + (f"; near: {', '.join(near)}" if near else "")

@@ -293,7 +293,7 @@ class MainWindow(QMainWindow):
                 self._welcome.reopen.connect(lambda name: self.open_path(Path(name)))
                 self.stack.addWidget(self._welcome)
             self.stack.setCurrentWidget(self._welcome)
-        for part in (self.ribbon, self.findings):
+        for part in (self.ribbon, self.findings, self.work):
             part.setVisible(has and (part is not self.findings or self._findings_action.isChecked()))
         self._undo_words()
         self._retitle()

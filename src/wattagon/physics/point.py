@@ -113,6 +113,8 @@ def operating_point(
         name = "command" if held else limit
         if current < 0.0 or thrust < 0.0:
             current, name = max(current, 0.0), "command"
+        # beyond the drive's own speed no current can be driven, and its drag holds back
+        current = min(current, float(reach.dc_current_a))
     else:
         part, which = train.largest_current(
             shaft,
@@ -128,12 +130,10 @@ def operating_point(
         if wanted > most:  # grip, lift or the drivetrain take their part
             current = float(train.current_for_output_a(most * radius, shaft))
             name = limit
-    shaft_nm = float(motor.shaft_torque_nm(current, shaft))
-    states = (
-        walk(stages, shaft, shaft_nm, motors=int(train.count))
-        if stages
-        else [ShaftState(name="motor", speed_rad_s=shaft, torque_nm=shaft_nm, loss_w=0.0)]
-    )
+    shaft_nm, states = _shafts(train, stages, current, shaft)
+    if states[-1].torque_nm < 0.0 and float(red.ratio_back) != float(red.ratio):
+        shaft = float(red.ratio_back * road.shaft_speed_rad_s(speed_m_s, 0.0))
+        shaft_nm, states = _shafts(train, stages, current, shaft)
     count = float(train.count)
     output = states[-1]
     thrust = count * output.torque_nm / radius
@@ -188,6 +188,16 @@ def operating_point(
         losses=losses,
         balance_error=abs(unaccounted) / throughput,
     )
+
+
+def _shafts(
+    train: Powertrain, stages: Sequence[Stage], dc_current_a: float, shaft_rad_s: float
+) -> tuple[float, list[ShaftState]]:  # fmt: skip
+    """(torque of one motor, every shaft) at a motor speed."""
+    torque = float(train.motor.shaft_torque_nm(dc_current_a, shaft_rad_s))
+    if stages:
+        return torque, walk(stages, shaft_rad_s, torque, motors=int(train.count))
+    return torque, [ShaftState(name="motor", speed_rad_s=shaft_rad_s, torque_nm=torque, loss_w=0.0)]
 
 
 def steady_range_m(

@@ -165,8 +165,12 @@ class Powertrain:
             change = slope / duty + pack_ohm * (share * (n * (in_phase + ohmic) - power * slope / total) + own)
             if soft:
                 change = change + taper * total / duty**2 - pack_ohm * taper * power / total
-            current = np.maximum(current + value / change, 0.0)
-        return np.where(room > 0.0, current, 0.0)
+            # at the pack's largest power the slope vanishes: stay, and let the test below see the collapse
+            steep = change > 1e-9
+            current = np.maximum(current + np.where(steep, value, 0.0) / np.where(steep, change, 1.0), 0.0)
+        # a bus under half the emf is the branch beyond the pack's largest power: there the pack limit has bound before
+        collapsed = (total / duty < 0.5 * (emf_v - pack_ohm * own * current)) & (room > 0.0)
+        return np.where(collapsed, np.inf, np.where(room > 0.0, current, 0.0))
 
     def largest_current(
         self, shaft_rad_s: Num, supply: Supply, *, vehicle_m_s: Num = 0.0, air_c: Num = 25.0, motor_share: Num = 1.0,

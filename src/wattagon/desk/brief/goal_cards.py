@@ -66,14 +66,16 @@ class GoalCard(QFrame):
         self.setFixedHeight(122)
         self.setMinimumWidth(112)
         layout = QVBoxLayout(self)
-        layout.setContentsMargins(7, 4, 6, 14)
+        layout.setContentsMargins(7, 4, 5, 14)
         layout.setSpacing(3)
         top = QHBoxLayout()
-        top.setContentsMargins(15, 0, 0, 0)
+        top.setContentsMargins(14, 0, 0, 0)
+        top.setSpacing(0)
         title = ElidedLabel(TITLES[goal.kind])
         title.setToolTip(KIND_WORDS[goal.kind])
-        title.setFont(font(13, 600))
+        title.setFont(font(12, 600))
         remove = QToolButton(text="×", objectName=f"remove-{goal.id}", autoRaise=True)
+        remove.setFixedWidth(18)
         remove.setToolTip("Remove this goal")
         remove.setAccessibleName(f"Remove goal {KIND_WORDS[goal.kind]}")
         remove.clicked.connect(self._remove)
@@ -124,7 +126,7 @@ class GoalCard(QFrame):
             self.reached.setText(shortfall(result, self._session.say))
             theme = THEMES[self._session.theme_name]
             self.reached.setStyleSheet(f"color: {theme.of(status_of(result)).name()};")
-            self.reached.setFont(font(12, 600))
+            self.reached.setFont(font(12))
         self.update()
 
     def _remove(self) -> None:

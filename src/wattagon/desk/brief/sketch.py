@@ -78,7 +78,7 @@ class Sketch(QWidget):
         p.restore()
         self._conditions(p, theme, rect)
         self._side_measures(p, theme, view, s, rect)
-        plan = QRectF(rect.left() + 104, rect.bottom() - plan_h - 4, rect.width() - 226, plan_h - 6)
+        plan = QRectF(rect.left() + 104, rect.bottom() - plan_h - 4, rect.width() - 256, plan_h - 6)
         self._plan(p, theme, plan, s, rect)
 
     # side view

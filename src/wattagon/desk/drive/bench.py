@@ -17,6 +17,7 @@ from wattagon.desk.theme import font
 from wattagon.study.resolve import CHARGE_STATES
 
 NARROW = 820  # below this width the side panel starts out closed
+LOW = 540  # below this height the map needs the room of the hint
 
 
 class DriveBench(QWidget):
@@ -135,6 +136,7 @@ class DriveBench(QWidget):
             button.setChecked(button.objectName() == f"side-{name}")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
+        self._hint.setVisible(self.height() >= LOW)
         if self._side_wanted is None:
             self._show_side()
 

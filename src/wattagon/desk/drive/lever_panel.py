@@ -17,7 +17,7 @@ from wattagon.study.finding import Status
 from wattagon.study.levers import Lever, Preview
 from wattagon.study.words import goal_name, reached_words
 
-CELL_H, LEAST_W, DRAG_PX = 92.0, 116.0, 26.0
+CELL_H, LEAST_W, DRAG_PX = 92.0, 94.0, 26.0
 STALE_MS = 150
 ELECTRICAL = ("motor", "pack", "controller")
 

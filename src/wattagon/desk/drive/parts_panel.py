@@ -9,10 +9,10 @@ from PySide6.QtWidgets import (
     QCheckBox,
     QFormLayout,
     QFrame,
-    QHBoxLayout,
     QLabel,
     QPushButton,
     QScrollArea,
+    QSizePolicy,
     QVBoxLayout,
     QWidget,
 )
@@ -146,7 +146,7 @@ class PartsPanel(QScrollArea):
         button = QPushButton(name, objectName=f"pick-{what}")
         button.setToolTip(f"{name}. Pick another from stock")
         button.setStyleSheet("text-align: left;")
-        button.setMinimumWidth(60)
+        button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         button.clicked.connect({"motor": self.pick_motor, "controller": self.pick_controller, "pack": self.pick_cell, "wheel": self.pick_wheel}[what])
         form.addRow(button)
 
@@ -157,8 +157,8 @@ class PartsPanel(QScrollArea):
                 value = getattr(part, name)
                 fallback = "not stated" if value is None else f"{self._said(name, value)}, stock"
             field = ValueField(self._session, f"{base}.{name}", label, fallback=fallback)
-            words = QLabel(label)
-            words.setProperty("voice", "soft")
+            field.setMinimumWidth(58)
+            words = self._soft(label)
             words.setBuddy(field)
             form.addRow(words, field)
 
@@ -180,6 +180,7 @@ class PartsPanel(QScrollArea):
         kinds: list[tuple[object, str]] = list(STAGE_WORDS.items())
         choice = ChoiceField(self._session, f"{base}.kind", "Kind", kinds)
         choice.activated.disconnect()
+        choice.setMinimumWidth(58)
         choice.activated.connect(lambda _i, k=k, box=choice: self._set_kind(k, box.currentData()))
         form.addRow(self._soft("Kind"), choice)
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN):
@@ -187,6 +188,7 @@ class PartsPanel(QScrollArea):
                 (p.id, p.name) for p in self._session.stock.parts["profiles"].values() if getattr(p, "kind", "") == stage.kind.value
             ]  # fmt: skip
             profile = ChoiceField(self._session, f"{base}.profile", "Family", families)
+            profile.setMinimumWidth(58)
             form.addRow(self._soft("Family"), profile)
         if stage.kind is ReductionKind.FRICTION:
             self._fields(form, base, (("roller_diameter", "Roller"),))
@@ -197,13 +199,12 @@ class PartsPanel(QScrollArea):
             self._fields(form, base, (("width_mm", "Width, mm"),))
         if stage.kind is not ReductionKind.DIRECT:
             self._fields(form, base, (("efficiency", "Efficiency"), ("drag", "Drag")))
-        row = QHBoxLayout()
+        row = QVBoxLayout()
         for name, words in (("freewheel", "freewheel"), ("shared", "shared by all motors")):
             box = QCheckBox(words, objectName=f"{base}.{name}")
             self._show_box(box)
             box.clicked.connect(lambda on, path=f"{base}.{name}", words=words: self._check(path, words, on))
             row.addWidget(box)
-        row.addStretch(1)
         form.addRow(row)
         remove = QPushButton("Remove this stage", objectName=f"remove-stage-{k}")
         remove.setProperty("flat", True)
@@ -213,6 +214,7 @@ class PartsPanel(QScrollArea):
     def _soft(self, text: str) -> QLabel:
         label = QLabel(text)
         label.setProperty("voice", "soft")
+        label.setFont(font(12))
         return label
 
     def _show_box(self, box: QCheckBox) -> None:

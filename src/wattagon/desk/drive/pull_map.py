@@ -62,7 +62,7 @@ class PullMap(QWidget):
         self._axes: Axes | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("pull-map")
-        self.setMinimumSize(360, 220)
+        self.setMinimumSize(360, 200)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.CrossCursor)
@@ -158,14 +158,16 @@ class PullMap(QWidget):
         per = unit_of("speed", unit_set).per_si
         speeds = np.linspace(0.0, axes.x_high / per, 15)
         top = float(road.grade_at(axes.y_high / unit_of("force", unit_set).per_si, speeds[-1], wind))
+        level = float(self._line(axes, speeds[-1:], np.atleast_1d(road.resistance_n(speeds[-1], 0.0, wind)))[0, 1])
+        room = int((level - axes.rect.top()) / 30.0)
+        if not top > 0 or room < 1:  # at the right edge air takes all the height
+            return
         painter.setClipping(False)
         painter.setPen(theme.mechanical)
         put_right(painter, axes.rect.right() + 46, axes.rect.top() - 8, "climbs", font(12))
         painter.setClipping(True)
-        if not top > 0:
-            return
         ends: list[tuple[float, str]] = []
-        shares = ticks(0.0, min(top, 1.0), 6)[1:]
+        shares = ticks(0.0, min(top, 1.0), min(room, 6))[1:]
         for share, points in zip(shares, self._load_lines(axes, speeds, np.array(shares), wind), strict=True):
             curve(painter, points, pen(with_alpha(theme.mechanical, 0.28), 1.0))
             ends.append((float(points[-1, 1]), self._session.say(share, "grade")))
