@@ -115,16 +115,10 @@ def _design_options(parser: argparse.ArgumentParser) -> None:
     )
 
 
-def stock_folder() -> Path:
-    """Where the user's own parts are looked for."""
-    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
-    return Path(base) / "wattagon" / "parts"
-
-
 def _stock_catalogue() -> Catalogue:
     from wattagon.design import catalogue
 
-    stock = catalogue.load(stock_folder())
+    stock = catalogue.load(catalogue.own_folder())
     for row in stock.bad_rows:
         print(f"wattagon: skipped {row}", file=sys.stderr)
     return stock

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import csv
 import io
+import os
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -113,6 +114,12 @@ class Catalogue:
             if part_id in rows:
                 return rows[part_id]
         return None
+
+
+def own_folder() -> Path:
+    """Where the user's own parts are looked for."""
+    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
+    return Path(base) / "wattagon" / "parts"
 
 
 def load(user_folder: Path | None = None) -> Catalogue:

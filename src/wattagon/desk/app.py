@@ -52,8 +52,6 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
             "there is no display to show a window on (DISPLAY and WAYLAND_DISPLAY are empty); "
             "write a picture instead with --picture FILE.png"
         )
-    from wattagon.cli import stock_folder
-
     settings_path = config_folder() / "settings.json"
     first_run = not settings_path.exists()
     app = QApplication(sys.argv[:1])
@@ -61,7 +59,7 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
     app.setDesktopFileName("wattagon")
     app.setWindowIcon(QIcon(str(ICON)))
     recovery = None if picture is not None else Recovery(state_folder() / "recovery")
-    window = make_window(SettingsFile(settings_path), stock_folder(), recovery)
+    window = make_window(SettingsFile(settings_path), catalogue.own_folder(), recovery)
     if path is not None:
         window.session.open(path)
         window.show_bench("drive")

@@ -67,6 +67,7 @@ class PartPicker(QDialog):
         take.clicked.connect(self._take)
         cancel.clicked.connect(self.reject)
         self.search.textChanged.connect(self._filter)
+        self.search.returnPressed.connect(self._take)
         self.search.installEventFilter(self)
         self.list.itemActivated.connect(self._take)
         row = QHBoxLayout()

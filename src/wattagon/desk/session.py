@@ -238,6 +238,8 @@ class Session(QObject):
 
     def forget_recovery(self) -> None:
         """On a close that the user confirmed: nothing is left to recover."""
+        for timer in (self._previews_timer, self._cures_timer, self._autosave_timer):
+            timer.stop()
         self._worker.stop()
         if self._recovery is not None:
             for doc in self.docs:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, QTimer
@@ -11,50 +10,44 @@ from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
     QFileDialog,
-    QFrame,
     QHBoxLayout,
-    QInputDialog,
-    QLabel,
     QMainWindow,
     QMenu,
-    QMessageBox,
-    QPushButton,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
 )
 
-from wattagon.design import file
 from wattagon.design.paths import Edit
-from wattagon.design.tree import Variant
 from wattagon.desk import theme as looks
 from wattagon.desk.brief.bench import BriefBench
 from wattagon.desk.chart.export import write_picture
 from wattagon.desk.drive.bench import DriveBench
+from wattagon.desk.file_actions import FileActions
 from wattagon.desk.findings_panel import FindingsPanel
-from wattagon.desk.palette import Palette
-from wattagon.desk.recovery import Recovered, Recovery
+from wattagon.desk.help_actions import HelpActions
+from wattagon.desk.recovery import Recovery
 from wattagon.desk.ribbon import Ribbon
 from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile
 from wattagon.desk.status import StatusLine
+from wattagon.desk.variant_actions import VariantActions
 from wattagon.desk.welcome import Welcome
 from wattagon.desk.worklist import WorkList
 from wattagon.errors import WattagonError
 from wattagon.exchange.units import SETS
 from wattagon.study.resolve import CHARGE_STATES
 
-FILTER = "Wattagon designs (*.wattagon design.json *.json)"
-DEMO = Path(__file__).resolve().parent.parent / "stock" / "demo"
 BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [("brief", "Brief", BriefBench), ("drive", "Drive", DriveBench)]
 
 
-class MainWindow(QMainWindow):
+class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
     """Everything on screen; all edits go through the session."""
 
     def __init__(self, session: Session, settings: SettingsFile, recovery: Recovery | None = None) -> None:
         super().__init__()
         self.session, self._settings, self._recovery = session, settings, recovery
+        self._bars = QVBoxLayout()
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
         self.setObjectName("window")
@@ -64,7 +57,6 @@ class MainWindow(QMainWindow):
         self.stack = QStackedWidget()
         self.findings = FindingsPanel(session)
         self.status = StatusLine(session)
-        self._bars = QVBoxLayout()
         self._welcome: Welcome | None = None
         self._assemble()
         self._actions()
@@ -316,113 +308,6 @@ class MainWindow(QMainWindow):
         self.setWindowModified(doc.unsaved)
         self._undo_words()
 
-    def _list_recent(self) -> None:
-        self._recent.clear()
-        for name in self._settings.values.recent:
-            self._recent.addAction(name).triggered.connect(lambda _on=False, name=name: self.open_path(Path(name)))
-        self._recent.setEnabled(bool(self._settings.values.recent))
-
-    def _remember(self, path: Path) -> None:
-        name = str(path.resolve())
-        recent = (name, *(item for item in self._settings.values.recent if item != name))[:8]
-        self._settings.change(recent=recent)
-        self._list_recent()
-
-    def _welcomed(self, code: str) -> None:
-        {"new": self.new_vehicle, "open": self.open_file, "demo": self.open_demo}[code]()
-
-    def new_vehicle(self) -> None:
-        """Ask for a kind and a name, and open it."""
-        from wattagon.desk.new_vehicle import NewVehicle
-
-        dialog = NewVehicle(self.session, self)
-        if dialog.exec() and dialog.design is not None:
-            self.session.add(file.Document(design=dialog.design), None)
-            self.show_bench("brief")
-
-    def open_file(self) -> None:
-        """Ask for files and open them."""
-        names, _ = QFileDialog.getOpenFileNames(self, "Open vehicles", "", FILTER)
-        for name in names:
-            self.open_path(Path(name))
-
-    def open_path(self, path: Path) -> bool:
-        """Open one file; a refusal is told."""
-        try:
-            self.session.open(path)
-        except WattagonError as refusal:
-            self.session.told.emit(str(refusal), True)
-            return False
-        self._remember(path)
-        return True
-
-    def open_demo(self) -> None:
-        """The demo fleet as unsaved vehicles: saving asks for a name."""
-        open_names = {doc.design.vehicle.name for doc in self.session.docs}
-        for path in sorted(DEMO.glob("*.json"), key=lambda p: ("dunlin", "corncrake", "bittern").index(p.stem)):
-            document = file.read(path)
-            if document.design.vehicle.name not in open_names:
-                self.session.add(document, None)
-        self.session.activate(0)
-
-    def open_previous(self) -> None:
-        """The version before the last save, as a vehicle of its own."""
-        path = self.session.doc.path
-        if path is None or not file.previous_of(path).exists():
-            self.session.told.emit("There is no previous version: this vehicle was not saved twice.", True)
-            return
-        try:
-            self.session.add(file.read(file.previous_of(path)), None)
-        except WattagonError as refusal:
-            self.session.told.emit(str(refusal), True)
-
-    def save(self) -> bool:
-        """Save, asking for a name the first time; whether it was saved."""
-        if self.session.doc.path is None:
-            return self.save_as()
-        return self._save_to(None)
-
-    def save_as(self) -> bool:
-        name = f"{self.session.design.vehicle.name.lower().replace(' ', '-')}.wattagon"
-        path, _ = QFileDialog.getSaveFileName(self, "Save this vehicle", name, FILTER)
-        if not path:
-            return False
-        target = Path(path)
-        return self._save_to(target if target.suffix in (".wattagon", ".json") else target.with_name(target.name + ".wattagon"))
-
-    def _save_to(self, path: Path | None) -> bool:
-        try:
-            self.session.save(path)
-        except WattagonError as refusal:
-            self.session.told.emit(str(refusal), True)
-            return False
-        assert self.session.doc.path is not None
-        self._remember(self.session.doc.path)
-        return True
-
-    def close_vehicle(self) -> None:
-        """Close the active vehicle, asking about unsaved work."""
-        if self._may_lose([self.session.doc]):
-            self.session.close_doc(self.session.docs.index(self.session.doc))
-
-    def _may_lose(self, docs: list) -> bool:
-        unsaved = [doc for doc in docs if doc.unsaved]
-        if not unsaved:
-            return True
-        names = ", ".join(doc.design.vehicle.name for doc in unsaved)
-        box = QMessageBox(QMessageBox.Icon.Question, "Unsaved changes", f"{names}: save the changes?", parent=self)
-        buttons = QMessageBox.StandardButton
-        box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
-        answer = box.exec()
-        if answer == buttons.Cancel:
-            return False
-        if answer == buttons.Save:
-            for doc in unsaved:
-                self.session.activate(self.session.docs.index(doc))
-                if not self.save():
-                    return False
-        return True
-
     def closeEvent(self, event: QCloseEvent) -> None:
         if not self._may_lose(self.session.docs):
             event.ignore()
@@ -439,31 +324,6 @@ class MainWindow(QMainWindow):
         """Read the catalogue again when the user's own files change."""
         if folder.is_dir():
             self._watcher.addPaths([str(folder), *(str(path) for path in folder.glob("*.csv"))])
-
-    def offer(self, found: list[Recovered]) -> None:
-        """Work of an earlier run that did not end well: open it or not, without blocking anything."""
-        for item in found:
-            bar = QFrame(objectName="recovery-bar")
-            row = QHBoxLayout(bar)
-            row.setContentsMargins(14, 4, 14, 2)
-            row.addWidget(QLabel(f"Unsaved work on {item.name} was found from a run that did not end well."), 1)
-            for words, code in (("Open it", "open-recovered"), ("Discard it", "discard-recovered")):
-                button = QPushButton(words, objectName=code)
-                button.clicked.connect(lambda _on=False, item=item, bar=bar, code=code: self._recovered(item, bar, code))
-                row.addWidget(button)
-            self._bars.addWidget(bar)
-
-    def _recovered(self, item: Recovered, bar: QFrame, code: str) -> None:
-        if code == "open-recovered":
-            try:
-                self.session.add(file.read(item.path), item.original, recovered=True)
-                self.session.autosave()  # under this run's name, before the old one goes
-            except WattagonError as refusal:
-                self.session.told.emit(str(refusal), True)
-                return
-        if self._recovery is not None:
-            self._recovery.forget(item)
-        bar.deleteLater()
 
     # undo
 
@@ -488,43 +348,6 @@ class MainWindow(QMainWindow):
         if to.id != variants[at].id:
             self.session.try_apply(Edit(label=f"Work on {to.id} {to.name}".rstrip(), changes=(("active", to.id),)))
 
-    def new_variant(self) -> None:
-        """A copy of the present variant under the next free letter, made active."""
-        design = self.session.design
-        base, taken = design.variant(), {v.id for v in design.variants}
-        letters = [chr(65 + k) for k in range(26)] + [f"V{k}" for k in range(27, 200)]
-        fresh = next(name for name in letters if name not in taken)
-        made = replace(base, id=fresh, name=f"{base.name} again" if base.name else "", note="", based_on=base.id)
-        self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
-
-    def _change_variant(self, label: str, **values: str) -> None:
-        design = self.session.design
-        now: Variant = design.variant()
-        made = tuple(replace(v, **values) if v is now else v for v in design.variants)
-        self.session.try_apply(Edit(label=label, changes=(("variants", made),)))
-
-    def rename_variant(self) -> None:
-        name, good = QInputDialog.getText(self, "Rename this variant", "Name", text=self.session.design.variant().name)
-        if good:
-            self._change_variant("Rename variant", name=name.strip())
-
-    def note_variant(self) -> None:
-        note, good = QInputDialog.getMultiLineText(self, "Note on this variant", "Note", self.session.design.variant().note)
-        if good:
-            self._change_variant("Note on variant", note=note.strip())
-
-    def delete_variant(self) -> None:
-        """Remove the present variant; undo brings it back."""
-        design = self.session.design
-        if len(design.variants) == 1:
-            self.session.told.emit("A vehicle keeps at least one variant.", True)
-            return
-        gone = design.variant()
-        kept = tuple(v for v in design.variants if v is not gone)
-        self.session.try_apply(Edit(label=f"Delete variant {gone.id}", changes=(("active", kept[0].id), ("variants", kept))))
-
-    # pictures and help
-
     def export_chart(self) -> None:
         """The drawing or chart of the present bench as SVG or PNG."""
         name = f"{self.session.design.vehicle.name.lower()}-{self.work.current}.svg"
@@ -546,41 +369,3 @@ class MainWindow(QMainWindow):
             return False
         self.session.told.emit(f"Wrote {path.name}", False)
         return True
-
-    def show_palette(self) -> None:
-        palette = Palette(self._all, self)
-        if palette.exec() and palette.chosen is not None:
-            palette.chosen.trigger()
-
-    def _box(self, title: str, words: str) -> None:
-        box = QMessageBox(QMessageBox.Icon.NoIcon, title, words, parent=self)
-        box.exec()
-
-    def show_keys(self) -> None:
-        self._box(
-            "Keys and mouse",
-            "Map: press or drag to set the moment; arrows move speed and grade (Shift: five steps), 0 goes flat.\n"
-            "Levers: arrows left and right choose, up and down step, Return types a value or opens the stock; drag a value to step it.\n"
-            "Findings: arrows move, Return opens a finding or applies a cure.\n"
-            "Ribbon: click a link to open its parts. Any field takes any unit: 25 mph, 8 in, 110 kg.\n"
-            "Ctrl+K lists every action with its shortcut.",
-        )
-
-    def show_parts_folder(self) -> None:
-        from wattagon.cli import stock_folder
-
-        self._box(
-            "Your own parts",
-            f"Put CSV files named motors.csv, controllers.csv, cells.csv, toothed.csv, loops.csv, profiles.csv or wheels.csv into\n{stock_folder()}\n"
-            "with the columns that `wattagon stock KIND --json` names. They are read when they change; a bad row is told and skipped.",
-        )
-
-    def show_about(self) -> None:
-        from wattagon import __version__
-
-        self._box(
-            "About Wattagon",
-            f"Wattagon {__version__}, MIT licence. Typeface: Atkinson Hyperlegible Next, SIL Open Font License.\n\n"
-            "Figures are estimates from the values you give; what is not checked says so. Batteries, moving parts and traffic can hurt: "
-            "local rules and licensed practice come first.",
-        )

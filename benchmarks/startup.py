@@ -1,0 +1,65 @@
+"""From starting the process to the first painted window, beside a bare PySide6 and NumPy window.
+
+Run: .venv/bin/python benchmarks/startup.py.  Each is started in turn; medians in ms and their ratio.
+"""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+
+ROUNDS = 9
+BARE = """
+import numpy, sys
+from PySide6.QtWidgets import QApplication, QMainWindow
+app = QApplication([])
+window = QMainWindow()
+window.resize(1280, 800)
+window.show()
+app.processEvents()
+"""
+OURS = """
+import sys, pathlib
+from PySide6.QtWidgets import QApplication
+app = QApplication([])
+from wattagon.desk.app import make_window
+from wattagon.desk.settings import SettingsFile
+window = make_window(SettingsFile(pathlib.Path(sys.argv[1]) / 's.json'), None, None)
+window.open_demo()
+window.show()
+app.processEvents()
+"""
+TAIL = "\nsys.stdout.write('shown\\n'); sys.stdout.flush()\nimport os; os._exit(0)\n"
+
+
+def once(code: str, folder: str) -> float:
+    """Seconds until the process says that its window was painted."""
+    environment = {**os.environ, "QT_QPA_PLATFORM": "offscreen"}
+    start = time.perf_counter()
+    with subprocess.Popen([sys.executable, "-c", code + TAIL, folder], stdout=subprocess.PIPE, env=environment) as child:
+        assert child.stdout is not None
+        child.stdout.readline()
+        return time.perf_counter() - start
+
+
+def main() -> int:
+    with tempfile.TemporaryDirectory() as folder:
+        for code in (BARE, OURS):
+            once(code, folder)  # warm the disk
+        times: dict[str, list[float]] = {BARE: [], OURS: []}
+        for _ in range(ROUNDS):
+            for code, found in times.items():
+                found.append(once(code, folder))
+    bare, ours = (1e3 * statistics.median(found) for found in times.values())
+    print(f"bare window with NumPy   {bare:6.0f} ms")
+    print(f"Wattagon, demo fleet     {ours:6.0f} ms")
+    print(f"ratio                    {ours / bare:6.2f} (aim: at most 2)")
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())

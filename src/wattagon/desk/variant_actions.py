@@ -1,0 +1,52 @@
+"""New, renamed, annotated and deleted variants, as the window offers them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from PySide6.QtWidgets import QInputDialog, QMainWindow
+
+from wattagon.design.paths import Edit
+from wattagon.design.tree import Variant
+from wattagon.desk.session import Session
+
+
+class VariantActions(QMainWindow):
+    """The part of the main window that deals with variants."""
+
+    session: Session
+
+    def new_variant(self) -> None:
+        """A copy of the present variant under the next free letter, made active."""
+        design = self.session.design
+        base, taken = design.variant(), {v.id for v in design.variants}
+        letters = [chr(65 + k) for k in range(26)] + [f"V{k}" for k in range(27, 200)]
+        fresh = next(name for name in letters if name not in taken)
+        made = replace(base, id=fresh, name=f"{base.name} again" if base.name else "", note="", based_on=base.id)
+        self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
+
+    def _change_variant(self, label: str, **values: str) -> None:
+        design = self.session.design
+        now: Variant = design.variant()
+        made = tuple(replace(v, **values) if v is now else v for v in design.variants)
+        self.session.try_apply(Edit(label=label, changes=(("variants", made),)))
+
+    def rename_variant(self) -> None:
+        name, good = QInputDialog.getText(self, "Rename this variant", "Name", text=self.session.design.variant().name)
+        if good:
+            self._change_variant("Rename variant", name=name.strip())
+
+    def note_variant(self) -> None:
+        note, good = QInputDialog.getMultiLineText(self, "Note on this variant", "Note", self.session.design.variant().note)
+        if good:
+            self._change_variant("Note on variant", note=note.strip())
+
+    def delete_variant(self) -> None:
+        """Remove the present variant; undo brings it back."""
+        design = self.session.design
+        if len(design.variants) == 1:
+            self.session.told.emit("A vehicle keeps at least one variant.", True)
+            return
+        gone = design.variant()
+        kept = tuple(v for v in design.variants if v is not gone)
+        self.session.try_apply(Edit(label=f"Delete variant {gone.id}", changes=(("active", kept[0].id), ("variants", kept))))

@@ -1,0 +1,107 @@
+"""What every test of the window shares: the real window offscreen, private settings, nothing failing in silence."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+import time
+import unittest
+from collections.abc import Callable
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, QPointF, QStandardPaths, Qt, qInstallMessageHandler
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QApplication, QWidget
+
+from wattagon.desk.app import make_window
+from wattagon.desk.brief.bench import BriefBench
+from wattagon.desk.drive.bench import DriveBench
+from wattagon.desk.recovery import Recovery
+from wattagon.desk.settings import SettingsFile
+from wattagon.desk.window import MainWindow
+
+
+class DeskTestCase(unittest.TestCase):
+    """Opens the demo fleet in a window of 1280 x 800 with Dunlin in front."""
+
+    demo = True
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        QStandardPaths.setTestModeEnabled(True)
+        cls.app = QApplication.instance() or QApplication([])
+
+    def setUp(self) -> None:
+        self.problems: list[str] = []
+        self.addCleanup(lambda: self.assertEqual(self.problems, []))
+        self.addCleanup(setattr, sys, "excepthook", sys.excepthook)
+        sys.excepthook = lambda kind, error, trace: self.problems.append(repr(error))
+        handler = qInstallMessageHandler(
+            lambda kind, where, text: None if "This plugin does not support" in text else self.problems.append(text)
+        )
+        self.addCleanup(qInstallMessageHandler, handler)
+        self.folder = Path(self.enterContext(tempfile.TemporaryDirectory()))
+        self.window = self.make()
+        if self.demo:
+            self.window.open_demo()
+        self.window.resize(1280, 800)
+        self.window.show()
+        self.addCleanup(self.drop, self.window)
+        self.app.processEvents()
+
+    def make(self) -> MainWindow:
+        parts = self.folder / "parts"
+        parts.mkdir(exist_ok=True)
+        return make_window(SettingsFile(self.folder / "settings.json"), parts, Recovery(self.folder / "recovery"))
+
+    def drop(self, window: MainWindow) -> None:
+        window.session.forget_recovery()
+        window.hide()
+        window.deleteLater()
+        self.app.sendPostedEvents(None, 52)  # DeferredDelete
+        self.app.processEvents()
+
+    @property
+    def session(self):
+        return self.window.session
+
+    @property
+    def drive(self) -> DriveBench:
+        bench = self.window.bench("drive")
+        assert isinstance(bench, DriveBench)
+        return bench
+
+    @property
+    def brief(self) -> BriefBench:
+        bench = self.window.bench("brief")
+        assert isinstance(bench, BriefBench)
+        return bench
+
+    def wait_until(self, condition: Callable[[], bool], timeout_s: float = 6.0) -> None:
+        end = time.monotonic() + timeout_s
+        while not condition() and time.monotonic() < end:
+            self.app.processEvents()
+            time.sleep(0.005)
+        self.assertTrue(condition(), f"not within {timeout_s} s")
+
+    def settle(self) -> None:
+        """Until previews and cures have arrived."""
+        self.wait_until(lambda: not self.session.previews_stale and not self.session.busy, 15.0)
+
+    def click(self, widget: QWidget, at: QPointF | None = None) -> None:
+        point = QPoint() if at is None else at.toPoint()
+        QTest.mouseClick(widget, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, point)
+        self.app.processEvents()
+
+    def type_into(self, field: QWidget, text: str) -> None:
+        field.setFocus()
+        QTest.keyClick(field, Qt.Key.Key_A, Qt.KeyboardModifier.ControlModifier)
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.app.processEvents()
+
+    def lever(self, code: str) -> int:
+        return next(k for k, lever in enumerate(self.session.levers) if lever.code == code)
+
+    def message(self) -> str:
+        return self.window.status.message.text()

@@ -1,0 +1,210 @@
+"""The drive bench, worked with mouse and keys."""
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QLineEdit, QPushButton
+
+from tests.desk.case import DeskTestCase
+from wattagon.design.paths import put
+from wattagon.desk.drive.lever_words import effect
+from wattagon.desk.drive.pull_map import flags
+
+
+class MapTest(DeskTestCase):
+    def test_a_press_sets_the_moment_and_the_ribbon_follows(self):
+        axes = self.drive.map._axes
+        before = [link.values for link in self.window.ribbon.links()]
+        at = axes.point(20.0, 150.0)  # km/h, N
+        self.click(self.drive.map, at)
+        self.assertAlmostEqual(self.session.moment.speed_m_s, 20 / 3.6, delta=0.1)
+        self.assertAlmostEqual(self.session.point.load_n, 150.0, delta=3.0)
+        self.assertNotEqual([link.values for link in self.window.ribbon.links()], before)
+        self.assertIn("20", self.window.status.facts.text())
+
+    def test_drawn_lines_catch_the_pointer(self):
+        road = self.session.study.resolved.road
+        for grade in (0.0, 0.14):
+            force = float(road.resistance_n(6.0, grade, 0.0))
+            at = self.drive.map._at(self.drive.map._axes, 6.0, force) + QPointF(0, 4)
+            self.click(self.drive.map, at)
+            self.assertEqual(self.session.moment.grade, grade)
+
+    def test_a_drag_moves_along_and_keys_go_finely(self):
+        chart, axes = self.drive.map, self.drive.map._axes
+        start, end = axes.point(10.0, 100.0).toPoint(), axes.point(30.0, 200.0).toPoint()
+        QTest.mousePress(chart, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+        QTest.mouseMove(chart, (start + end) / 2)
+        QTest.mouseMove(chart, end)
+        QTest.mouseRelease(chart, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end)
+        speed = self.session.moment.speed_m_s
+        self.assertAlmostEqual(speed * 3.6, 30.0, delta=0.5)
+        chart.setFocus()
+        QTest.keyClick(chart, Qt.Key.Key_Right)
+        self.assertAlmostEqual((self.session.moment.speed_m_s - speed) * 3.6, 0.5, places=6)
+        QTest.keyClick(chart, Qt.Key.Key_0)
+        self.assertEqual(self.session.moment.grade, 0.0)
+        QTest.keyClick(chart, Qt.Key.Key_Up, Qt.KeyboardModifier.ShiftModifier)
+        self.assertAlmostEqual(self.session.moment.grade, 0.025)
+
+    def test_charge_buttons_choose_the_edge_and_the_point(self):
+        volts = self.session.point.bus_v
+        self.click(self.drive.findChild(type(self.drive._states.buttons()[0]), "charge-full"), QPointF(8, 8))
+        self.assertEqual(self.session.state.name, "full")
+        self.assertGreater(self.session.point.bus_v, volts)
+        self.assertTrue(self.drive._states.buttons()[0].isChecked())
+
+    def test_goals_are_flags_where_the_goal_is(self):
+        marks = flags(self.session.study)
+        self.assertEqual([m.result.goal.id for m in marks], ["cruise", "ramp", "start"])
+        self.assertAlmostEqual(marks[0].speed_m_s * 3.6, 33.0)
+        self.assertEqual(marks[2].speed_m_s, 0.0)
+
+    def test_the_same_design_and_moment_paint_the_same_picture(self):
+        self.settle()
+
+        def picture() -> QImage:
+            return self.drive.map.grab().toImage()
+
+        picture()
+        first = picture()
+        self.session.set_moment(speed_m_s=3.0)
+        self.assertNotEqual(picture(), first)
+        self.session.set_moment(speed_m_s=33 / 3.6)
+        self.assertEqual(picture(), first)
+
+    def test_a_click_on_the_flows_sets_the_speed(self):
+        flows = self.drive.flows
+        self.click(flows, QPointF(flows._axes.x(15.0), flows._axes.rect.center().y()))
+        self.assertAlmostEqual(self.session.moment.speed_m_s * 3.6, 15.0, delta=0.3)
+        strips = {s.title: s for s in flows.strips()}
+        self.assertAlmostEqual(strips["Pack amps, in all"].now, self.session.point.pack_a)
+        self.assertEqual(strips["Motor amps, each"].limit, 65.0)
+
+
+class LeversTest(DeskTestCase):
+    def test_a_click_on_a_step_takes_it_and_one_undo_takes_it_back(self):
+        self.settle()
+        levers, k, before = self.drive.levers, self.lever("driver_teeth_0"), self.session.design
+        promised = self.session.previews["driver_teeth_0"][1].goals[0].reached
+        self.click(levers, levers.half(k, 1).center())
+        self.assertEqual(self.session.design.variant().stages[0].driver_teeth, 16)
+        self.assertAlmostEqual(self.session.study.goals[0].reached, promised, places=3)
+        self.assertEqual(self.session.doc.undo.undoText(), "Motor pulley 15 to 16 teeth")
+        QTest.keyClick(self.window, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        self.assertEqual(self.session.design, before)
+
+    def test_every_lever_can_be_stepped_with_keys(self):
+        self.settle()
+        levers, before = self.drive.levers, self.session.design
+        levers.setFocus()
+        for k, lever in enumerate(list(self.session.levers)):
+            with self.subTest(lever.code):
+                while levers._focused != k:
+                    QTest.keyClick(levers, Qt.Key.Key_Right)
+                taken = lever.up or lever.down
+                QTest.keyClick(levers, Qt.Key.Key_Up if lever.up is not None else Qt.Key.Key_Down)
+                self.assertEqual(self.session.doc.undo.undoText(), taken.label)
+                self.session.undo()
+                self.assertEqual(self.session.design, before)
+
+    def test_pointing_shows_the_trial_and_what_each_goal_becomes(self):
+        self.settle()
+        levers, k = self.drive.levers, self.lever("series")
+        QTest.mouseMove(levers, levers.half(k, 1).center().toPoint())
+        self.app.processEvents()
+        self.assertEqual(self.session.trial[0], "Pack 10S to 11S")
+        self.assertIn("→", self.drive.goals.words()[0][1])
+        self.assertIn("33 km/h on the flat", levers.tip(k, 1))
+        QTest.mouseMove(levers, QPoint(2, levers.height() - 2))
+        levers.leaveEvent(None)
+        self.assertIsNone(self.session.trial)
+
+    def test_a_dragged_value_is_one_step_of_undo_and_keeps_a_ghost_until_let_go(self):
+        self.settle()
+        levers, k, before = self.drive.levers, self.lever("driven_teeth_0"), self.session.design
+        start = levers.cell(k).center().toPoint() - QPoint(0, 14)
+        QTest.mousePress(levers, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+        for dx in (30, 60, 90):
+            QTest.mouseMove(levers, start + QPoint(dx, 0))
+        self.assertIsNotNone(self.session.ghost)
+        self.assertGreater(self.session.design.variant().stages[0].driven_teeth, 76)
+        QTest.mouseRelease(levers, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start + QPoint(90, 0))
+        self.assertIsNone(self.session.ghost)
+        self.session.undo()
+        self.assertEqual(self.session.design, before)
+
+    def test_a_typed_value_takes_any_unit_and_a_refusal_stays(self):
+        self.settle()
+        levers = self.drive.levers
+        levers.edit(self.lever("wheel"))
+        entry = levers.findChild(QLineEdit, "lever-entry")
+        self.type_into(entry, "8.5 in")
+        self.assertAlmostEqual(self.session.design.vehicle.tyre_diameter.value, 8.5 * 0.0254)
+        levers.edit(self.lever("motor_kv"))
+        self.type_into(levers._editor, "fast")
+        self.assertIn("Motor kv is 'fast'", self.message())
+        self.assertIsNotNone(levers._editor)
+        self.type_into(levers._editor, "155")
+        self.assertEqual(self.session.levers[self.lever("motor_kv")].mark, "stated")
+
+    def test_effects_name_the_goal_that_changes_and_the_rating_that_breaks(self):
+        self.session.put(self.session.doc, put(self.session.design, "variant.controller.voltage_max_v", 43.0), frozenset())
+        self.settle()
+        series = self.session.levers[self.lever("series")]
+        self.assertEqual(effect(self.session, series, 1).words, "over: controller")
+        self.assertEqual(len(effect(self.session, series, 1).bars), len(self.session.study.goals))
+        self.assertIn("range", effect(self.session, series, 0).words)
+
+    def test_the_panel_tells_a_screen_reader_what_steps_would_do(self):
+        self.settle()
+        self.drive.levers.setFocus()
+        self.drive.levers._refresh()
+        self.assertRegex(self.drive.levers.accessibleDescription(), r"^Motor kv 167 rpm/V; down to 150 rpm/V: ")
+
+
+class PartsTest(DeskTestCase):
+    def open_parts(self):
+        self.drive.show_side("parts")
+        self.app.processEvents()
+        return self.drive.parts
+
+    def test_a_measured_value_overrides_stock_and_empties_again(self):
+        field = self.open_parts().findChild(QLineEdit, "variant.motor.no_load_a")
+        self.assertIn("stock", field.placeholderText())
+        self.type_into(field, "1.2 A")
+        self.assertEqual(self.session.design.variant().motor.overrides["no_load_a"].value, 1.2)
+        self.type_into(field, "")
+        QTest.keyClick(field, Qt.Key.Key_Backspace)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.assertNotIn("no_load_a", self.session.design.variant().motor.overrides)
+
+    def test_stages_are_added_changed_and_removed(self):
+        parts = self.open_parts()
+        self.click(parts.findChild(QPushButton, "add-stage"), QPointF(5, 5))
+        self.assertEqual(len(self.session.design.variant().stages), 2)
+        self.app.processEvents()
+        from wattagon.design.tree import ReductionKind
+
+        for kind in ReductionKind:
+            parts._set_kind(1, kind)
+            self.assertIs(self.session.design.variant().stages[1].kind, kind, self.message())
+            self.assertIsNotNone(self.session.study)
+        self.app.processEvents()
+        self.click(parts.findChild(QPushButton, "remove-stage-1"), QPointF(5, 5))
+        self.assertEqual(len(self.session.design.variant().stages), 1)
+
+    def test_a_link_of_the_ribbon_opens_its_parts(self):
+        area, link = next((area, link) for area, link in self.window.ribbon._hits if link.code == "pack")
+        self.click(self.window.ribbon, area.center())
+        self.assertIs(self.drive.side.currentWidget(), self.drive.parts)
+        self.assertEqual(link.name, "Pack")
+
+    def test_the_picker_searches_and_takes(self):
+        from wattagon.desk.picker import PartPicker
+
+        picker = PartPicker(self.session, "motors", "outrunner-63x74-170", parent=self.window)
+        self.assertEqual(picker.list.currentItem().text(0), "Outrunner 63x74, 170 rpm/V")
+        QTest.keyClicks(picker.search, "80x100 95")
+        QTest.keyClick(picker.search, Qt.Key.Key_Return)
+        self.assertEqual(picker.chosen, "outrunner-80x100-95")
