@@ -61,6 +61,9 @@ def _window(arguments: Sequence[str]) -> int:
     parser.add_argument("--picture", type=Path, metavar="PNG", help="write a picture of the window instead of showing it")
     parser.add_argument("--version", action="version", version=f"wattagon {__version__}")
     options = parser.parse_args(arguments)
+    import gc
+
+    gc.disable()  # looking for garbage while modules load takes a fifth of the start; the window switches it on again
     from wattagon.desk.app import run
 
     return run(options.file, demo=options.demo, picture=options.picture)

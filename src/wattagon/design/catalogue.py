@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import functools
 import io
 import os
 from collections.abc import Iterable, Mapping
@@ -186,24 +187,29 @@ def read_rows(cls: type[P], text: str, file: str, source: str) -> tuple[dict[str
     return rows, bad
 
 
+@functools.cache
+def _members_by_name(cls: type[Part]) -> dict[str, codec.Member]:
+    return {item.name: item for item in codec.members(cls)}
+
+
 def _row(cls: type[P], header: list[str], cells: list[str], source: str) -> P:
     if len(cells) > len(header):
         raise InputError("the row", f"{len(cells)} cells long", f"up to {len(header)}, as many as the header")
-    raw = {name: cell.strip() for name, cell in zip(header, cells, strict=False) if cell.strip()}
     data: dict[str, Any] = {"source": source}
-    for item in codec.members(cls):
-        if item.name not in raw or item.name == "source":
+    known = _members_by_name(cls)
+    for name, cell in zip(header, cells, strict=False):
+        text, item = cell.strip(), known.get(name)
+        if not text or item is None or name == "source":
             continue
-        text = raw[item.name]
         if item.type in (int, float):
             try:
-                data[item.name] = float(text)
+                data[name] = float(text)
             except ValueError:
-                raise InputError(item.name, repr(text), item.spec.accepted() if item.spec else "a number") from None
+                raise InputError(name, repr(text), item.spec.accepted() if item.spec else "a number") from None
         elif item.type is bool:
-            data[item.name] = text.lower() in ("1", "yes", "true")
+            data[name] = text.lower() in ("1", "yes", "true")
         else:
-            data[item.name] = text
+            data[name] = text
     part = codec.decode(cls, data)
     check_id(part.id)
     if isinstance(part, CellPart) and part.chemistry not in CHEMISTRIES:

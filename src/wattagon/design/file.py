@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import json
 import os
-import tempfile
-import zipfile
 from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any
@@ -106,6 +104,7 @@ def _text(raw: bytes, name: str) -> str:
 
 
 def _read_zip(path: Path) -> Document:
+    import zipfile  # loaded when a zip is met: the demo and a bare design need none
     import zlib
 
     try:
@@ -127,6 +126,9 @@ def write(path: Path, document: Document, *, keep_previous: bool = True) -> None
 
     A name that ends in .json gets the bare design.  Raises FileError; the old file is then still there.
     """
+    import tempfile
+    import zipfile
+
     folder = path.parent
     text = to_json(document.design)
     temporary = None

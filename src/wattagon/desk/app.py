@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import os
 import sys
 import threading
@@ -70,6 +71,8 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
     if bad:
         window.session.told.emit(f"Skipped {len(bad)} row(s) of your parts: {bad[0]}", True)
     window.show()
+    gc.freeze()  # what was loaded stays: later rounds need not look at it
+    gc.enable()
     if picture is not None:
         write_window(window, picture)
         window.session.forget_recovery()

@@ -85,7 +85,7 @@ class FileActions(QMainWindow):
         for path in sorted(DEMO.glob("*.json"), key=lambda p: ("dunlin", "corncrake", "bittern").index(p.stem)):
             document = file.read(path)
             if document.design.vehicle.name not in open_names:
-                self.session.add(document, None)
+                self.session.add(document, None, front=False)
         self.session.activate(0)
 
     def open_previous(self) -> None:

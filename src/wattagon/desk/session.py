@@ -180,17 +180,21 @@ class Session(QObject):
                 return
         self.add(file.read(path), path)
 
-    def add(self, document: file.Document, path: Path | None, *, recovered: bool = False) -> Doc:
-        """A further open vehicle, made active."""
+    def add(self, document: file.Document, path: Path | None, *, recovered: bool = False, front: bool = True) -> Doc:
+        """A further open vehicle, made active unless `front` is False."""
         doc = Doc(document, path, self)
         doc.recovered = recovered
         doc.undo.cleanChanged.connect(self._clean_changed)
         self.docs.append(doc)
-        self.activate(len(self.docs) - 1)
+        if front or len(self.docs) == 1:
+            self.activate(len(self.docs) - 1)
         return doc
 
     def activate(self, index: int) -> None:
         """Work on another open vehicle."""
+        if index == self._active and self.study is not None and self.study.design is self.docs[index].design:
+            self.documents_changed.emit()
+            return
         self._active = index
         self.ghost = self.trial = None
         self._follow(frozenset())

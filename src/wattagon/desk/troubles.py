@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-import logging
 import sys
 import threading
-import traceback
 from pathlib import Path
 from types import TracebackType
 
@@ -13,8 +11,6 @@ from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QMessageBox, QWidget
 
 from wattagon.desk.session import Session
-
-log = logging.getLogger("wattagon")
 
 
 class Troubles(QObject):
@@ -25,11 +21,7 @@ class Troubles(QObject):
     def __init__(self, session: Session, log_file: Path, window: QWidget) -> None:
         super().__init__(window)
         self._session, self._window, self._shown = session, window, False
-        try:
-            log_file.parent.mkdir(parents=True, exist_ok=True)
-            log.addHandler(logging.FileHandler(log_file, encoding="utf-8", delay=True))
-        except OSError as error:
-            log.warning("no log file: %s", error)
+        self._log_file = log_file
         self.caught.connect(self._tell, Qt.ConnectionType.QueuedConnection)
 
     def install(self) -> None:
@@ -38,9 +30,23 @@ class Troubles(QObject):
         threading.excepthook = lambda args: self._hook(args.exc_type, args.exc_value or args.exc_type(), args.exc_traceback)
 
     def _hook(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+        import traceback  # with logging: not needed before something goes wrong
+
         details = "".join(traceback.format_exception(kind, error, trace))
-        log.error("%s", details)
+        self._log(details)
         self.caught.emit(f"{kind.__name__}: {error}", details)
+
+    def _log(self, details: str) -> None:
+        import logging
+
+        log = logging.getLogger("wattagon")
+        if not log.handlers:
+            try:
+                self._log_file.parent.mkdir(parents=True, exist_ok=True)
+                log.addHandler(logging.FileHandler(self._log_file, encoding="utf-8"))
+            except OSError as error:
+                log.warning("no log file: %s", error)
+        log.error("%s", details)
 
     def _tell(self, words: str, details: str) -> None:
         self._session.autosave()

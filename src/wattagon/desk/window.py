@@ -20,7 +20,6 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.paths import Edit
 from wattagon.desk import theme as looks
-from wattagon.desk.brief.bench import BriefBench
 from wattagon.desk.chart.export import write_picture
 from wattagon.desk.drive.bench import DriveBench
 from wattagon.desk.file_actions import FileActions
@@ -38,7 +37,15 @@ from wattagon.errors import WattagonError
 from wattagon.exchange.units import SETS
 from wattagon.study.resolve import CHARGE_STATES
 
-BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [("brief", "Brief", BriefBench), ("drive", "Drive", DriveBench)]
+
+def _brief(session: Session) -> QWidget:
+    # loaded when it is first shown: the window opens on the drive
+    from wattagon.desk.brief.bench import BriefBench
+
+    return BriefBench(session)
+
+
+BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [("brief", "Brief", _brief), ("drive", "Drive", DriveBench)]
 
 
 class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
@@ -124,9 +131,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
 
     def _to_goal(self, goal_id: str) -> None:
         self.show_bench("brief")
-        bench = self.bench("brief")
-        assert isinstance(bench, BriefBench)
-        bench.focus_goal(goal_id)
+        self.bench("brief").focus_goal(goal_id)
 
     def _asked(self, code: str) -> None:
         if code == "new-variant":
@@ -358,9 +363,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
     def export_to(self, path: Path) -> bool:
         """Write the chart of the present bench; a refusal is told."""
         bench = self.bench(self.work.current)
-        view = bench.map if isinstance(bench, DriveBench) else bench.sketch if isinstance(bench, BriefBench) else None
-        if view is None:
-            return False
+        view = bench.picture  # what a bench has drawn for others to see
         theme = looks.THEMES[self.session.theme_name]
         try:
             write_picture(path, view.size(), theme.paper, lambda p, rect: view.paint_on(p, QRectF(rect)), f"{self.session.design.vehicle.name}, {self.work.current}")

@@ -32,6 +32,7 @@ class BriefBench(QWidget):
         self.setObjectName("brief-bench")
         self.sketch, self.measures = Sketch(session), MeasureList(session)
         self.goals, self.shelf = GoalCards(session), Shelf(session)
+        self.picture = self.sketch
         self.sketch.chosen.connect(self._chosen_on_sketch)
         self.measures.chosen.connect(self.sketch.select)
         self.sketch.select("vehicle.tyre_diameter")

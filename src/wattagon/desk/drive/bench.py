@@ -31,6 +31,7 @@ class DriveBench(QWidget):
         self._side_wanted: str | None = None  # what the user chose; None: by the width
         self.setObjectName("drive-bench")
         self.map, self.flows, self.parts = PullMap(session), Flows(session), PartsPanel(session)
+        self.picture = self.map
         self.goals, self.levers = GoalStrip(session), LeverPanel(session)
         self.side = QStackedWidget()
         self.side.addWidget(self.flows)
