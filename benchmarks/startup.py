@@ -27,7 +27,8 @@ os._exit(0)
 """
 # the program itself, from its entry point on; the event loop is replaced by one round of it
 OURS = """
-from wattagon.cli import main
+from wattagon.cli import load_core, main
+load_core()
 import PySide6.QtWidgets
 def shown(*_):
     PySide6.QtWidgets.QApplication.processEvents()

@@ -61,12 +61,23 @@ def _window(arguments: Sequence[str]) -> int:
     parser.add_argument("--picture", type=Path, metavar="PNG", help="write a picture of the window instead of showing it")
     parser.add_argument("--version", action="version", version=f"wattagon {__version__}")
     options = parser.parse_args(arguments)
-    import gc
-
-    gc.disable()  # looking for garbage while modules load takes a fifth of the start; the window switches it on again
+    load_core()
     from wattagon.desk.app import run
 
     return run(options.file, demo=options.demo, picture=options.picture)
+
+
+def load_core() -> None:
+    """Load the core before Qt, whose binding reads the source of every module that is imported after it.
+
+    Looking for garbage meanwhile would take a fifth of the start; the window switches that on again.
+    """
+    import gc
+
+    gc.disable()
+    from wattagon.study import findings, levers
+
+    assert findings and levers
 
 
 def _parser() -> argparse.ArgumentParser:

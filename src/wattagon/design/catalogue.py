@@ -196,7 +196,7 @@ def _row(cls: type[P], header: list[str], cells: list[str], source: str) -> P:
     if len(cells) > len(header):
         raise InputError("the row", f"{len(cells)} cells long", f"up to {len(header)}, as many as the header")
     data: dict[str, Any] = {"source": source}
-    known = _members_by_name(cls)
+    known = _members_by_name(cast(Any, cls))
     for name, cell in zip(header, cells, strict=False):
         text, item = cell.strip(), known.get(name)
         if not text or item is None or name == "source":

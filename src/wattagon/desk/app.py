@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QApplication
 
 from wattagon.design import catalogue
 from wattagon.desk import theme
+from wattagon.desk.file_actions import FLEET
 from wattagon.desk.recovery import Recovery
 from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile, config_folder, state_folder
@@ -64,9 +65,11 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
     if path is not None:
         window.session.open(path)
         window.show_bench("drive")
-    elif demo or first_run or picture is not None:
+    elif picture is not None:
         window.open_demo()
-        window.show_bench("drive")
+    elif demo or first_run:
+        window.add_demo(FLEET[0])
+        QTimer.singleShot(0, lambda: window.add_demo(*FLEET[1:]))  # the others once the first is on screen
     bad = window.session.stock.bad_rows
     if bad:
         window.session.told.emit(f"Skipped {len(bad)} row(s) of your parts: {bad[0]}", True)

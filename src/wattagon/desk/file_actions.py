@@ -25,6 +25,8 @@ from wattagon.errors import WattagonError
 FILTER = "Wattagon designs (*.wattagon design.json *.json)"
 DEMO = Path(__file__).resolve().parent.parent / "stock" / "demo"
 
+FLEET = ("dunlin", "corncrake", "bittern")  # in the order of the work list
+
 
 class FileActions(QMainWindow):
     """The part of the main window that deals with files."""
@@ -65,6 +67,7 @@ class FileActions(QMainWindow):
 
     def open_file(self) -> None:
         """Ask for files and open them."""
+
         names, _ = QFileDialog.getOpenFileNames(self, "Open vehicles", "", FILTER)
         for name in names:
             self.open_path(Path(name))
@@ -81,12 +84,17 @@ class FileActions(QMainWindow):
 
     def open_demo(self) -> None:
         """The demo fleet as unsaved vehicles: saving asks for a name."""
+        self.add_demo(*FLEET)
+        self.session.activate(0)
+
+    def add_demo(self, *names: str) -> None:
+        """Some of the demo fleet, behind what is open."""
         open_names = {doc.design.vehicle.name for doc in self.session.docs}
-        for path in sorted(DEMO.glob("*.json"), key=lambda p: ("dunlin", "corncrake", "bittern").index(p.stem)):
-            document = file.read(path)
+        for name in names:
+            document = file.read(DEMO / f"{name}.json")
             if document.design.vehicle.name not in open_names:
                 self.session.add(document, None, front=False)
-        self.session.activate(0)
+        self.session.documents_changed.emit()
 
     def open_previous(self) -> None:
         """The version before the last save, as a vehicle of its own."""
@@ -106,6 +114,8 @@ class FileActions(QMainWindow):
         return self._save_to(None)
 
     def save_as(self) -> bool:
+        """Save under a name that is asked for; whether it was saved."""
+
         name = f"{self.session.design.vehicle.name.lower().replace(' ', '-')}.wattagon"
         path, _ = QFileDialog.getSaveFileName(self, "Save this vehicle", name, FILTER)
         if not path:
@@ -132,6 +142,7 @@ class FileActions(QMainWindow):
         unsaved = [doc for doc in docs if doc.unsaved]
         if not unsaved:
             return True
+
         names = ", ".join(doc.design.vehicle.name for doc in unsaved)
         box = QMessageBox(QMessageBox.Icon.Question, "Unsaved changes", f"{names}: save the changes?", parent=self)
         buttons = QMessageBox.StandardButton

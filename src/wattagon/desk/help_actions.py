@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QMainWindow, QMessageBox
+from PySide6.QtWidgets import QMainWindow
 
 from wattagon.design import catalogue
-from wattagon.desk.palette import Palette
 
 
 class HelpActions(QMainWindow):
@@ -15,11 +14,15 @@ class HelpActions(QMainWindow):
     _all: list[QAction]
 
     def show_palette(self) -> None:
+        from wattagon.desk.palette import Palette
+
         palette = Palette(self._all, self)
         if palette.exec() and palette.chosen is not None:
             palette.chosen.trigger()
 
     def _box(self, title: str, words: str) -> None:
+        from PySide6.QtWidgets import QMessageBox
+
         box = QMessageBox(QMessageBox.Icon.NoIcon, title, words, parent=self)
         box.exec()
 

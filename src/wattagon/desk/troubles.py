@@ -8,7 +8,7 @@ from pathlib import Path
 from types import TracebackType
 
 from PySide6.QtCore import QObject, Qt, Signal
-from PySide6.QtWidgets import QMessageBox, QWidget
+from PySide6.QtWidgets import QWidget
 
 from wattagon.desk.session import Session
 
@@ -53,6 +53,8 @@ class Troubles(QObject):
         if self._shown:
             return
         self._shown = True
+        from PySide6.QtWidgets import QMessageBox
+
         box = QMessageBox(QMessageBox.Icon.Warning, "Something went wrong", f"{words}\n\nYour work was kept and the program goes on.", parent=self._window)
         box.setDetailedText(details)
         box.exec()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtWidgets import QInputDialog, QMainWindow
+from PySide6.QtWidgets import QMainWindow
 
 from wattagon.design.paths import Edit
 from wattagon.design.tree import Variant
@@ -32,11 +32,15 @@ class VariantActions(QMainWindow):
         self.session.try_apply(Edit(label=label, changes=(("variants", made),)))
 
     def rename_variant(self) -> None:
+        from PySide6.QtWidgets import QInputDialog
+
         name, good = QInputDialog.getText(self, "Rename this variant", "Name", text=self.session.design.variant().name)
         if good:
             self._change_variant("Rename variant", name=name.strip())
 
     def note_variant(self) -> None:
+        from PySide6.QtWidgets import QInputDialog
+
         note, good = QInputDialog.getMultiLineText(self, "Note on this variant", "Note", self.session.design.variant().note)
         if good:
             self._change_variant("Note on variant", note=note.strip())

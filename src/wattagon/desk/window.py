@@ -9,7 +9,6 @@ from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
-    QFileDialog,
     QHBoxLayout,
     QMainWindow,
     QMenu,
@@ -355,6 +354,8 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
 
     def export_chart(self) -> None:
         """The drawing or chart of the present bench as SVG or PNG."""
+        from PySide6.QtWidgets import QFileDialog
+
         name = f"{self.session.design.vehicle.name.lower()}-{self.work.current}.svg"
         path, _ = QFileDialog.getSaveFileName(self, "Export the chart", name, "Vector drawing (*.svg);;Picture (*.png)")
         if path:

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
@@ -9,12 +11,14 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QS
 from wattagon.desk.drive.flows import Flows
 from wattagon.desk.drive.goal_strip import GoalStrip
 from wattagon.desk.drive.lever_panel import LeverPanel
-from wattagon.desk.drive.parts_panel import PartsPanel
 from wattagon.desk.drive.pull_map import PullMap
 from wattagon.desk.fields import ElidedLabel
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 from wattagon.study.resolve import CHARGE_STATES
+
+if TYPE_CHECKING:
+    from wattagon.desk.drive.parts_panel import PartsPanel
 
 NARROW = 820  # below this width the side panel starts out closed
 LOW = 540  # below this height the map needs the room of the hint
@@ -30,12 +34,12 @@ class DriveBench(QWidget):
         self._session = session
         self._side_wanted: str | None = None  # what the user chose; None: by the width
         self.setObjectName("drive-bench")
-        self.map, self.flows, self.parts = PullMap(session), Flows(session), PartsPanel(session)
+        self.map, self.flows = PullMap(session), Flows(session)
         self.picture = self.map
         self.goals, self.levers = GoalStrip(session), LeverPanel(session)
         self.side = QStackedWidget()
         self.side.addWidget(self.flows)
-        self.side.addWidget(self.parts)
+        self._parts: PartsPanel | None = None
         self.split = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
         self.split.addWidget(self.map)
         self.split.addWidget(self.side)
@@ -60,6 +64,16 @@ class DriveBench(QWidget):
         session.design_changed.connect(self._show_state)
         self._show_state()
         self._show_side()
+
+    @property
+    def parts(self) -> PartsPanel:
+        """The parts in detail, made when they are first wanted."""
+        if self._parts is None:
+            from wattagon.desk.drive.parts_panel import PartsPanel
+
+            self._parts = PartsPanel(self._session)
+            self.side.addWidget(self._parts)
+        return self._parts
 
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
