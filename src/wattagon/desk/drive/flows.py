@@ -115,8 +115,9 @@ class Flows(QWidget):
         if np.isfinite(strip.limit) and strip.limit * unit.per_si <= y_high:
             y = axes.y(strip.limit * unit.per_si)
             straight(painter, plot.left(), y, plot.right(), y, pen(theme.tight, 1.0, (5.0, 3.0)))
-        most = axes.pixels(state.edge.speed_m_s * speed.per_si, strip.most * unit.per_si)
-        needed = axes.pixels(session.needed["speed_m_s"] * speed.per_si, strip.needed * unit.per_si)
+        # every third point is plenty at this size
+        most = axes.pixels(state.edge.speed_m_s[::3] * speed.per_si, strip.most[::3] * unit.per_si)
+        needed = axes.pixels(session.needed["speed_m_s"][::3] * speed.per_si, strip.needed[::3] * unit.per_si)
         floor = np.array([[most[-1, 0], plot.bottom()], [most[0, 0], plot.bottom()]])
         fill(painter, np.vstack([most, floor]), with_alpha(theme.electrical, 0.10))
         curve(painter, most, pen(theme.ink, 1.6))

@@ -106,9 +106,14 @@ class PullMap(QWidget):
         self._compared(painter, axes, theme)
         bold = self._bold_edge(painter, axes, theme)
         painter.restore()
-        self._moment(painter, axes, theme, labels)
-        self._goals(painter, axes, theme, study, labels)
-        self._limits(axes, theme, bold, labels, study, painter)
+        given = self._moment(painter, axes, theme, labels)
+        marks = flags(study)
+        self._flags(painter, axes, theme, marks, labels)
+        # who is asked first is sure of a place: what binds, then the goals, then the moment
+        self._limits(axes, theme, bold, labels, study)
+        self._goals(painter, axes, theme, study, marks, labels)
+        if given is not None:
+            self._moment_words(given, theme, labels)
         self._words(axes, theme, study, labels, loads)
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
@@ -232,7 +237,7 @@ class PullMap(QWidget):
         return state.edge, points
 
     def _limits(
-        self, axes: Axes, theme: Theme, bold: tuple[Edge, NDArray[np.float64]], labels: Labels, study: DriveStudy, painter: QPainter
+        self, axes: Axes, theme: Theme, bold: tuple[Edge, NDArray[np.float64]], labels: Labels, study: DriveStudy
     ) -> None:  # fmt: skip
         edge, points = bold
         inside = (points[:, 0] <= axes.rect.right()) & (points[:, 1] >= axes.rect.top())
@@ -243,22 +248,26 @@ class PullMap(QWidget):
                 words = limit_label(LIMITS[int(edge.limit[start])], study.resolved, self._session.say)
                 labels.on_line(part, words, theme.ink, font(12, 600))
 
-    def _goals(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, labels: Labels) -> None:
-        say = self._session.say
-        for mark in flags(study):
+    def _flags(self, painter: QPainter, axes: Axes, theme: Theme, marks: list[Flag], labels: Labels) -> None:
+        for mark in marks:
             at = self._at(axes, mark.speed_m_s, mark.force_n)
-            if not axes.rect.adjusted(-2, -2, 2, 2).contains(at):
-                continue
-            labels.reserve(QRectF(at.x() - 5, at.y() - 27, 22, 32))
-        for mark in flags(study):
+            if axes.rect.adjusted(-2, -2, 2, 2).contains(at):
+                flag(painter, at, theme.clear if mark.result.met else theme.over, met=mark.result.met, panel=theme.panel)
+                labels.reserve(QRectF(at.x() - 5, at.y() - 27, 22, 32))
+
+    def _goals(
+        self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, marks: list[Flag], labels: Labels
+    ) -> None:  # fmt: skip
+        say = self._session.say
+        for mark in marks:
             at = self._at(axes, mark.speed_m_s, mark.force_n)
             if not axes.rect.adjusted(-2, -2, 2, 2).contains(at):
                 continue
             colour = theme.clear if mark.result.met else theme.over
-            flag(painter, at, colour, met=mark.result.met, panel=theme.panel)
             x, y = at.x(), at.y()
             places = [QPointF(x + 21, y - 30), QPointF(x + 10, y + 6), QPointF(x - 110, y - 30), QPointF(x - 110, y + 6)]
             places += [QPointF(x + 21, y - 52), QPointF(x - 150, y - 12), QPointF(x - 150, y + 24), QPointF(x + 21, y + 28)]
+            places += [QPointF(x - 60 + 30 * k, y + dy) for dy in (-66, 30, -90, 56) for k in range(4)]
             words = goal_name(mark.result.goal, say)
             labels.text(places, words, colour, font(13, 600), second=shortfall(mark.result, say))
         for result in study.goals:
@@ -271,13 +280,14 @@ class PullMap(QWidget):
                     places = [QPointF(x + 5, axes.rect.top() + k) for k in (3, 40, 80)] + [QPointF(x - 120, axes.rect.top() + 3)]
                     labels.text(places, f"your limit {say(result.target, 'speed')}", colour, font(12), second=shortfall(result, say))
 
-    def _moment(self, painter: QPainter, axes: Axes, theme: Theme, labels: Labels) -> None:
-        point, say = self._session.point, self._session.say
+    def _moment(self, painter: QPainter, axes: Axes, theme: Theme, labels: Labels) -> QPointF | None:
+        """Draw the moment; where its dot is, or None when it is not on the map."""
+        point = self._session.point
         if point is None:
-            return
+            return None
         x = self._at(axes, point.speed_m_s, 0.0).x()
         if not axes.rect.left() <= x <= axes.rect.right():
-            return
+            return None
         straight(painter, x, axes.rect.top(), x, axes.rect.bottom(), pen(theme.ink, 1.0, (3.0, 3.0)))
         asked = self._at(axes, point.speed_m_s, max(point.load_n, 0.0))
         given = self._at(axes, point.speed_m_s, max(point.thrust_n, 0.0))
@@ -291,12 +301,18 @@ class PullMap(QWidget):
         painter.setBrush(theme.ink)
         painter.drawEllipse(given, 5.5, 5.5)
         labels.reserve(QRectF(given.x() - 7, given.y() - 7, 14, 14))
+        return given
+
+    def _moment_words(self, given: QPointF, theme: Theme, labels: Labels) -> None:
+        point, say = self._session.point, self._session.say
+        assert point is not None
         words = f"{say(point.speed_m_s, 'speed')}, {say(point.thrust_n, 'force')}"
         second, colour = f"motor {say(point.motor_current_a, 'current')}, pack {say(point.pack_a, 'current')}", theme.soft
         if not point.held and point.load_n > point.thrust_n + 0.5:
             second, colour = f"{say(point.load_n - point.thrust_n, 'force')} short of the hill", theme.over
         x, y = given.x(), given.y()
         places = [QPointF(x + 11, y + 8), QPointF(x + 11, y - 40), QPointF(x - 150, y + 8), QPointF(x - 150, y - 40)]
+        places += [QPointF(x + dx, y + dy) for dy in (-66, 34, -90, 58) for dx in (11, -60, -150)]
         labels.text(places, words, theme.ink, font(12, 600), second=second, second_colour=colour)
 
     def _words(
@@ -317,7 +333,9 @@ class PullMap(QWidget):
             kept = points[(points[:, 0] <= axes.rect.right()) & (points[:, 1] >= axes.rect.top())]
             if len(kept) > 1:
                 words = f"{name}, {session.say(state.top_speed_m_s, 'speed')}"
-                labels.on_line(kept, words, theme.electrical, font(12), shares=(0.86, 0.76, 0.66, 0.55, 0.45), above=name == "full")
+                shares = (0.86, 0.76, 0.66, 0.55, 0.45)
+                if not labels.on_line(kept, words, theme.electrical, font(12), shares=shares, above=name == "full"):
+                    labels.on_line(kept, name, theme.electrical, font(12), shares=(0.95, *shares, 0.35), above=name == "full")
         lasting = study.lasting
         below = np.minimum(lasting.force_n, study.states["nominal"].edge.force_n)
         line = self._line(axes, lasting.speed_m_s, below)
