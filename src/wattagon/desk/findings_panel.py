@@ -32,6 +32,7 @@ class _Hit:
 class _Row:
     y: float
     height: float
+    says: object  # all that its picture depends on
     paint: Callable[[QPainter, Theme], None]
 
 
@@ -73,6 +74,7 @@ class _List(QWidget):
         self._told: set[str] = set()  # findings whose reason is shown
         self._focused = -1
         self._hovered: QRectF | None = None
+        self._painted_for: tuple[object, ...] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("findings-list")
         self.setMouseTracking(True)
@@ -84,12 +86,20 @@ class _List(QWidget):
         self.refresh()
 
     def refresh(self) -> None:
+        before = self._rows
         height = int(self._lay_out())
         if height != self.height():
             self.setFixedHeight(height)
+        theme = self._session.theme_name
+        if self._painted_for != (theme, self.width(), height) or len(before) != len(self._rows):
+            self._painted_for = (theme, self.width(), height)
+            self.update()
+        else:  # after most steps only a few rows say something new
+            for was, now in zip(before, self._rows, strict=True):
+                if was.says != now.says or was.y != now.y:
+                    self.update(0, int(now.y) - 1, self.width(), int(now.height) + 3)
         urgent = [f.title for f in self._session.findings if f.status in (Status.OVER, Status.TIGHT)]
         self.setAccessibleDescription("; ".join(urgent) or "nothing over or tight")
-        self.update()
 
     def resizeEvent(self, event: object) -> None:
         self.refresh()
@@ -144,7 +154,7 @@ class _List(QWidget):
             put_right(p, width - 6, y + 17, fold, font(12))
             self._focus_frame(p, theme, area, index)
 
-        self._rows.append(_Row(y, 24.0, paint))
+        self._rows.append(_Row(y, 24.0, (words, fold), paint))
         self._hits.append(_Hit(area, status.value))
         return y + 26
 
@@ -194,7 +204,7 @@ class _List(QWidget):
                 self._focus_frame(p, theme, button, hit)
             self._focus_frame(p, theme, card.area, index)
 
-        self._rows.append(_Row(y, height, paint))
+        self._rows.append(_Row(y, height, (title, reason, f.status, f.assumed, [c[:2] for c in cures]), paint))
         return y + height + 5
 
     def _margin(self, f: Finding) -> str:

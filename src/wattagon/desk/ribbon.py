@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
-import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
@@ -229,10 +228,11 @@ class Ribbon(QWidget):
             state = warming(
                 study.resolved.train.motor, heat, point.dc_current_a, point.motor_rad_s, point.speed_m_s, air_c=study.resolved.air_c
             )
-            seconds = float(state.time_to_s(heat.limit_c))
-            if np.isinf(seconds):
-                words[2] += f", settles at {session.say(float(state.steady_c[0]), 'temperature')}"
+            settles = float(state.steady_c[0])
+            if state.rates[0] < 0 and settles < heat.limit_c:  # from cold it rises to there and no higher
+                words[2] += f", settles at {session.say(settles, 'temperature')}"
             else:
+                seconds = float(state.time_to_s(heat.limit_c))
                 words[2] += f", {session.say(float(heat.limit_c), 'temperature')} in {session.say(seconds, 'time')}"
         count = int(study.resolved.train.count) if study else 1
         words += [session.say(shaft.loss_w * count, "power") for shaft in point.shafts[1:]]

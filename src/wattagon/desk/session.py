@@ -25,7 +25,7 @@ from wattagon.study.drive import DriveStudy, StateResult, needed_along, point_at
 from wattagon.study.finding import Cure, Finding
 from wattagon.study.findings import find, newly_over, with_cures
 from wattagon.study.levers import Lever, Preview, levers, preview
-from wattagon.study.resolve import CHARGE_STATES, resolve
+from wattagon.study.resolve import CHARGE_STATES
 
 AUTOSAVE_MS = 2000
 PREVIEWS_MS = 30  # after the last change: a held key steps without waiting for them
@@ -133,6 +133,7 @@ class Session(QObject):
         self.point: OperatingPoint | None = None
         self.needed: dict[str, Any] = {}  # what holding each speed takes at the moment's grade and charge
         self._needed_for: tuple[object, ...] = ()
+        self._ready: DriveStudy | None = None  # of an edit that was tried and is about to be taken
         self.ghost: Edge | None = None  # the edge before the gesture that is going on
         self.trial: tuple[str, Edge] | None = None  # what a step that is pointed at would give
         self._gestures = itertools.count(1)
@@ -261,7 +262,8 @@ class Session(QObject):
         if after == self.design:
             return
         if self.study is not None:
-            resolve(after, self.stock)  # a design that worked is not changed into one that does not
+            # a design that worked is not changed into one that does not
+            self._ready = study_drive(after, self.stock)
         self.doc.undo.push(_Step(self, self.doc, edit, after))
 
     def try_apply(self, edit: Edit) -> bool:
@@ -292,7 +294,8 @@ class Session(QObject):
         self._worker.cancel()
         self.trial = None
         try:
-            self.study = study_drive(self.design, self.stock)
+            ready, self._ready = self._ready, None
+            self.study = ready if ready is not None and ready.design is self.design else study_drive(self.design, self.stock)
             self.problem = ""
             self.findings = self._with_old_cures(find(self.design, self.stock, self.study, self.say))
             self.levers = levers(self.design, self.stock)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import bisect
+import itertools
 import math
 from collections.abc import Sequence
 
@@ -228,27 +230,35 @@ class Labels:
         """
         m = metrics(face)
         width, height = text_width(text, face), m.height()
-        points = thinned(points)
-        along = np.concatenate([[0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))])
-        length = float(along[-1])
+        line = thinned(points).tolist()  # a few plain numbers: quicker than arrays of this size
+        along = [0.0]
+        for (x0, y0), (x1, y1) in itertools.pairwise(line):
+            along.append(along[-1] + math.hypot(x1 - x0, y1 - y0))
+        length = along[-1]
         if length < width + 10:
             return False
-        # both ends and the middle of every place that could be taken, in one go
-        middles = np.array(shares) * length
-        wanted = np.clip(np.concatenate([middles - width / 2, middles + width / 2, middles]), 0.0, length)
-        n = len(shares)
-        xs, ys = np.interp(wanted, along, points[:, 0]).tolist(), np.interp(wanted, along, points[:, 1]).tolist()
-        ends = wanted.tolist()
+
+        def at(distance: float) -> tuple[float, float]:
+            k = min(max(bisect.bisect_right(along, distance), 1), len(along) - 1)
+            share = (distance - along[k - 1]) / max(along[k] - along[k - 1], 1e-9)
+            (x0, y0), (x1, y1) = line[k - 1], line[k]
+            return x0 + (x1 - x0) * share, y0 + (y1 - y0) * share
+
         off = height / 2 + 2.5
+        places = []
+        for share in shares:
+            middle = share * length
+            if middle - width / 2 < -0.01 * width or middle + width / 2 > length + 0.01 * width:
+                continue
+            (x0, y0), (x1, y1) = at(max(middle - width / 2, 0.0)), at(min(middle + width / 2, length))
+            turn = math.atan2(y1 - y0, x1 - x0)
+            if abs(turn) > math.pi / 2:
+                turn += math.pi
+            places.append((at(middle), turn))
         for up in (-1.0, 1.0) if above else (1.0, -1.0):
-            for k in range(n):
-                if ends[n + k] - ends[k] < width * 0.98:
-                    continue
-                turn = math.atan2(ys[n + k] - ys[k], xs[n + k] - xs[k])
-                if abs(turn) > math.pi / 2:
-                    turn += math.pi
+            for (cx, cy), turn in places:
                 sine, cosine = math.sin(turn), math.cos(turn)
-                mx, my = xs[2 * n + k] - up * sine * off, ys[2 * n + k] + up * cosine * off
+                mx, my = cx - up * sine * off, cy + up * cosine * off
                 half_w = (abs(width * cosine) + abs(height * sine)) / 2
                 half_h = (abs(width * sine) + abs(height * cosine)) / 2
                 slack = 3.0 if abs(turn) > 0.14 else 0.0
