@@ -94,18 +94,18 @@ def main() -> int:
             QTest.keyRelease(levers, key)
             settle(app, window)
             # each after the same rest, so that each meets the same cold caches
-            time.sleep(0.3)
+            time.sleep(0.15)
             plain.shift += 0.1
             start = time.perf_counter()
             plain.update()
             app.processEvents()
             bare.append(time.perf_counter() - start)
-            time.sleep(0.3)
+            time.sleep(0.15)
             start = time.perf_counter()
             window.session.set_moment(speed_m_s=5.0 + 0.05 * n)
             app.processEvents()
             moved.append(time.perf_counter() - start)
-            time.sleep(0.3)
+            time.sleep(0.15)
         levers._focused = codes[0]
         for n in range(STEPS):  # as while a key is held
             start = time.perf_counter()
@@ -118,7 +118,8 @@ def main() -> int:
     print(f"with the key held{key_held:6.1f} ms")
     print(f"moment moved     {moment:6.1f} ms")
     print(f"hand-painted     {chart:6.1f} ms (six curves, two fills, 1280 x 800)")
-    print(f"ratio            {step / chart:6.2f} (aim: at most 2)")
+    pairs = statistics.median(a / b for a, b in zip(tapped, bare, strict=True))  # neighbours in time: a busy machine slows both
+    print(f"ratio            {pairs:6.2f} (median of neighbours; aim: at most 2)")
     return 0
 
 

@@ -193,10 +193,12 @@ def time_to_speed(
     grade: Num = 0.0,
     headwind_m_s: Num = 0.0,
     air_c: Num = 25.0,
-    points: int = 161,
+    points: int = 160,
+    force_n: NDArray[np.float64] | None = None,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """(seconds, metres) from rest to a speed at full command; inf where it is never reached.
 
+    `force_n` is the largest thrust at `points` even speeds from rest to the target, if it is at hand.
     Source: t = integral of m_eff dv/(F_max - F_load), trapezoidal over `points`; emf, temperatures and boost frozen, which flatters
     runs longer than the boost time.
     """
@@ -205,8 +207,9 @@ def time_to_speed(
     emf, slope = (np.asarray(x, dtype=float)[..., np.newaxis] for x in (emf_v, grade))
     share = np.linspace(0.0, 1.0, points)
     speeds = np.broadcast_to(np.asarray(target_m_s, dtype=float), shape)[..., np.newaxis] * share
-    force = largest_force_n(deep_train, deep_load, speeds, deep_train.supply(emf), grade=slope, air_c=air_c)
-    spare = force - deep_load.resistance_n(speeds, slope, headwind_m_s)
+    if force_n is None:
+        force_n = largest_force_n(deep_train, deep_load, speeds, deep_train.supply(emf), grade=slope, air_c=air_c)
+    spare = force_n - deep_load.resistance_n(speeds, slope, headwind_m_s)
     rotors = deep_train.count * deep_train.motor.rotor_inertia_kg_m2
     mass = deep_load.moving_mass_kg(rotors, deep_train.reduction.ratio, deep_train.reduction.efficiency, False)
     with np.errstate(divide="ignore", invalid="ignore"):

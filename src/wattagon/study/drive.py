@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.quantity import Known, weakest
 from wattagon.design.tree import Design, GoalKind
-from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, top_speed
+from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_speed, top_speed
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
 from wattagon.study.goals import GoalResult, outlook, speed_queries, target_of
@@ -63,16 +63,30 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     """The whole study of one variant.  Raises InputError or PathError with a sentence."""
     resolved = resolve(design, stock, variant_id, note=True)
     train, road, wind = resolved.train, resolved.road, resolved.headwind_m_s
-    _, goal_charges, goal_grades = speed_queries(design.brief.goals)
-    # one edge for every state of charge that is asked about: full, nominal, low, then any other that a goal names
-    charges = [*CHARGE_STATES.values(), *sorted(set(goal_charges.tolist()) - set(CHARGE_STATES.values()))]
-    emf = np.asarray(train.pack.emf_v(np.array(charges)), dtype=float)
-    ceiling = np.broadcast_to(np.asarray(search_ceiling_m_s(train, road, emf), dtype=float), emf.shape)
+    goals = design.brief.goals
+    wanted, goal_charges, goal_grades = speed_queries(goals)
+    sprints = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.SPRINT]
+    starts = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.START]
+    asked = {*goal_charges.tolist(), *(goals[k].charge for k in starts)}
+    # one edge for all: full, nominal, low, then any other charge that a goal names, then one from rest to each sprint's speed
+    charges = [*CHARGE_STATES.values(), *sorted(asked - set(CHARGE_STATES.values()))]
+    emf = np.asarray(train.pack.emf_v(np.array([*charges, *(goals[k].charge for k in sprints)])), dtype=float)
+    ceiling = np.array(np.broadcast_to(np.asarray(search_ceiling_m_s(train, road, emf), dtype=float), emf.shape))
+    ceiling[len(charges) :] = [goals[k].speed for k in sprints]
     speeds = ceiling[:, np.newaxis] * np.linspace(0.0, 1.0, EDGE_POINTS)
     reach = edge(train, road, speeds, emf[:, np.newaxis], air_c=resolved.air_c)
     v_top, v_free, v_goals = _top_speeds(resolved, reach, emf, [charges.index(c) for c in goal_charges], goal_grades)
-    emf, count = emf[: len(CHARGE_STATES)], len(CHARGE_STATES)
     grades = np.asarray(road.max_grade(reach.drive_n, speeds, wind))
+    known = np.full((1, len(goals)), np.nan)
+    known[0, wanted] = v_goals
+    for k in starts:
+        known[0, k] = grades[charges.index(goals[k].charge), 0]
+    for row, k in enumerate(sprints, len(charges)):
+        known[0, k] = time_to_speed(
+            train, road, float(emf[row]), goals[k].speed or 1.0, headwind_m_s=wind, air_c=resolved.air_c, points=EDGE_POINTS,
+            force_n=reach.force_n[row],
+        )[0]  # fmt: skip
+    emf, count = emf[: len(CHARGE_STATES)], len(CHARGE_STATES)
     # what flows along the edge where grip or lift take their part: the current that gives just that thrust
     current, volts, pack_a, duty = _flows(resolved, speeds[:count], reach.force_n[:count], reach.dc_current_a[:count], emf)
     at_top = edge(train, road, v_top[:, np.newaxis] * (1.0 - 1e-9), emf[:, np.newaxis], air_c=resolved.air_c)
@@ -106,7 +120,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
             pack_w=volts[k] * pack_a[k],
         )
     lasting = edge(train, road, speeds[1], emf[1], burst=False, air_c=resolved.air_c)
-    found = outlook([resolved], design.brief.goals, speeds=v_goals[np.newaxis, :])
+    found = outlook([resolved], goals, known=known)
     return DriveStudy(
         design=design,
         resolved=resolved,

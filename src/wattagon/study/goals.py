@@ -96,24 +96,21 @@ class Outlook:
     heat_s: NDArray[np.float64]  # seconds until a winding is too hot on the first climb goal; inf: never; nan: no such goal
 
 
-def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, speeds: NDArray[np.float64] | None = None) -> Outlook:
+def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArray[np.float64] | None = None) -> Outlook:
     """Judge the goals of a brief for many designs at once; the same equations as for one.
 
-    `speeds` are the answers to `speed_queries` where they are known already, shape (n, queries).
+    `known` holds what is reached where that was worked out before, nan elsewhere, shape (n, goals).
     """
-    reached = np.full((len(designs), len(goals)), np.nan)
+    reached = np.full((len(designs), len(goals)), np.nan) if known is None else known.copy()
     heat = np.full(len(designs), np.nan)
     wanted, charges, grades = speed_queries(goals)
     for members, train, road in group(designs):
         rows = np.array(members)
         batch = [designs[k] for k in members]
         air, wind = batch[0].air_c, batch[0].headwind_m_s
-        if wanted:
-            if speeds is None:
-                emf = train.pack.emf_v(charges)
-                found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
-            else:
-                found = speeds[rows]
+        if wanted and known is None:
+            emf = train.pack.emf_v(charges)
+            found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
             reached[rows[:, np.newaxis], np.array(wanted)] = found
         _others(train, road, goals, reached, rows, air, wind)
         for k, goal in enumerate(goals):
@@ -143,6 +140,8 @@ def _others(
     wind: float,
 ) -> None:  # fmt: skip
     for k, goal in enumerate(goals):
+        if not np.isnan(reached[rows[0], k]):
+            continue
         emf = train.pack.emf_v(goal.charge)
         if goal.kind is GoalKind.START:
             found = grade_held(train, road, emf, 0.0, headwind_m_s=wind, air_c=air)

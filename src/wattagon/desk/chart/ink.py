@@ -244,19 +244,18 @@ class Labels:
             (x0, y0), (x1, y1) = line[k - 1], line[k]
             return x0 + (x1 - x0) * share, y0 + (y1 - y0) * share
 
-        off = height / 2 + 2.5
-        places = []
-        for share in shares:
-            middle = share * length
-            if middle - width / 2 < -0.01 * width or middle + width / 2 > length + 0.01 * width:
-                continue
-            (x0, y0), (x1, y1) = at(max(middle - width / 2, 0.0)), at(min(middle + width / 2, length))
-            turn = math.atan2(y1 - y0, x1 - x0)
-            if abs(turn) > math.pi / 2:
-                turn += math.pi
-            places.append((at(middle), turn))
+        off, reach = height / 2 + 2.5, width / 2
+        places: dict[float, tuple[tuple[float, float], float]] = {}
         for up in (-1.0, 1.0) if above else (1.0, -1.0):
-            for (cx, cy), turn in places:
+            for share in shares:
+                middle = share * length
+                if middle < 0.98 * reach or middle > length - 0.98 * reach:
+                    continue
+                if share not in places:  # most labels find their place at once: the rest is not worked out
+                    (x0, y0), (x1, y1) = at(max(middle - reach, 0.0)), at(min(middle + reach, length))
+                    turn = math.atan2(y1 - y0, x1 - x0)
+                    places[share] = at(middle), turn + math.pi if abs(turn) > math.pi / 2 else turn
+                (cx, cy), turn = places[share]
                 sine, cosine = math.sin(turn), math.cos(turn)
                 mx, my = cx - up * sine * off, cy + up * cosine * off
                 half_w = (abs(width * cosine) + abs(height * sine)) / 2

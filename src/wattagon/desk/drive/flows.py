@@ -75,66 +75,70 @@ class Flows(QWidget):
 
     def paint_on(self, painter: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
-        theme, strips = THEMES[self._session.theme_name], self.strips()
+        theme, strips, session = THEMES[self._session.theme_name], self.strips(), self._session
         self._axes = None
         if not strips:
             return
+        state = session.state
+        assert state is not None
+        per = unit_of("speed", session.unit_set).per_si
+        # every third point is plenty at this size
+        x_most, x_needed = state.edge.speed_m_s[::3] * per, session.needed["speed_m_s"][::3] * per
+        x_high = float(x_needed[-1])
+        x_ticks = ticks(0, x_high, 4)
         height = (rect.height() - BOTTOM - 4) / len(strips)
         for k, strip in enumerate(strips):
             plot = QRectF(rect.left() + LEFT, rect.top() + 4 + k * height + TITLE, rect.width() - LEFT - RIGHT, height - TITLE - GAP)
-            self._strip(painter, theme, plot, strip, last=k == len(strips) - 1)
+            self._strip(painter, theme, Axes(plot, 0.0, x_high, 0.0, self._high(strip)), strip, x_ticks, x_most, x_needed, k == len(strips) - 1)
 
-    def _strip(self, painter: QPainter, theme: Theme, plot: QRectF, strip: Strip, *, last: bool) -> None:
-        session = self._session
-        unit_set = session.unit_set
-        speed, unit = unit_of("speed", unit_set), unit_of(strip.dimension, unit_set)
-        state = session.state
-        assert state is not None
-        # needed values far beyond what the drive can are not worth the height
+    def _high(self, strip: Strip) -> float:
+        """The upper end of a strip's scale, in shown units; needed values far beyond what the drive can are not worth the height."""
+        if strip.dimension == "share":
+            return 105.0
         high = float(np.fmax.reduce(strip.most))  # the largest, gaps left out
         high = max(min(float(np.fmax.reduce(strip.needed)), 1.35 * high), high, strip.limit if strip.limit < 2.2 * high else 0.0)
-        y_high = max(high * 1.08 * unit.per_si, 1e-6)
-        if strip.dimension == "share":
-            y_high = 105.0
-        step = round_step(y_high, 3)
-        x_high = float(session.needed["speed_m_s"][-1]) * speed.per_si
-        axes = Axes(plot, 0.0, x_high, 0.0, y_high)
+        return max(high * 1.08 * unit_of(strip.dimension, self._session.unit_set).per_si, 1e-6)
+
+    def _strip(
+        self, painter: QPainter, theme: Theme, axes: Axes, strip: Strip, x_ticks: list[float], x_most: NDArray[np.float64],
+        x_needed: NDArray[np.float64], last: bool,
+    ) -> None:  # fmt: skip
+        session, plot = self._session, axes.rect
+        per = unit_of(strip.dimension, session.unit_set).per_si
+        step = round_step(axes.y_high, 2)
         self._axes = axes
         painter.fillRect(plot, theme.panel)
         paint_grid(
-            painter, axes, theme, x_ticks=ticks(0, x_high, 4), y_ticks=[k * step for k in range(int(y_high / step + 1e-9) + 1)],
-            x_label=speed.text if last else "", size=11, x_numbers=last,
+            painter, axes, theme, x_ticks=x_ticks, y_ticks=[k * step for k in range(int(axes.y_high / step + 1e-9) + 1)],
+            x_label=unit_of("speed", session.unit_set).text if last else "", size=11, x_numbers=last,
         )  # fmt: skip
         painter.setPen(theme.ink)
         put_text(painter, plot.left() - LEFT + 6, plot.top() - 5, strip.title, font(12, 600))
         painter.setPen(theme.electrical)
         put_right(painter, plot.right(), plot.top() - 5, session.say(strip.now, strip.dimension), font(12))
-        painter.save()
         painter.setClipRect(plot)
-        labels = Labels(painter, theme, plot.adjusted(1, -1, -1, 1))
-        if np.isfinite(strip.limit) and strip.limit * unit.per_si <= y_high:
-            y = axes.y(strip.limit * unit.per_si)
+        if strip.limit * per <= axes.y_high:
+            y = axes.y(strip.limit * per)
             straight(painter, plot.left(), y, plot.right(), y, pen(theme.tight, 1.0, (5.0, 3.0)))
-        # every third point is plenty at this size
-        most = axes.pixels(state.edge.speed_m_s[::3] * speed.per_si, strip.most[::3] * unit.per_si)
-        needed = axes.pixels(session.needed["speed_m_s"][::3] * speed.per_si, strip.needed[::3] * unit.per_si)
+        most, needed = axes.pixels(x_most, strip.most[::3] * per), axes.pixels(x_needed, strip.needed[::3] * per)
         floor = np.array([[most[-1, 0], plot.bottom()], [most[0, 0], plot.bottom()]])
         fill(painter, np.vstack([most, floor]), with_alpha(theme.electrical, 0.10))
         curve(painter, most, pen(theme.ink, 1.6))
         curve(painter, needed, pen(theme.electrical, 2.0))
-        x = axes.x(session.moment.speed_m_s * speed.per_si)
+        x = axes.x(session.moment.speed_m_s * unit_of("speed", session.unit_set).per_si)
         straight(painter, x, plot.top(), x, plot.bottom(), pen(theme.ink, 1.0, (3.0, 3.0)))
         painter.setPen(Qt.PenStyle.NoPen)
         painter.setBrush(theme.ink)
-        painter.drawEllipse(QPointF(x, axes.y(strip.now * unit.per_si)), 4.0, 4.0)
+        painter.drawEllipse(QPointF(x, axes.y(strip.now * per)), 4.0, 4.0)
         if strip.title == "Duty":  # one strip explains the lines of all
-            kept = needed[(needed[:, 1] > plot.top()) & (needed[:, 1] < plot.bottom())]
-            if len(kept) > 1:
-                labels.on_line(kept, "to hold the speed", theme.electrical, font(11), shares=(0.45, 0.3, 0.6, 0.2))
-            kept = most[(most[:, 1] > plot.top()) & (most[:, 1] < plot.bottom())]
-            if len(kept) > 1:
-                labels.on_line(kept, "at most", theme.ink, font(11), shares=(0.3, 0.2, 0.5, 0.7))
-        painter.restore()
+            labels = Labels(painter, theme, plot.adjusted(1, -1, -1, 1))
+            for points, words, colour, shares in (
+                (needed, "to hold the speed", theme.electrical, (0.45, 0.3, 0.6, 0.2)), (most, "at most", theme.ink, (0.3, 0.2, 0.5, 0.7)),
+            ):  # fmt: skip
+                kept = points[(points[:, 1] > plot.top()) & (points[:, 1] < plot.bottom())]
+                if len(kept) > 1:
+                    labels.on_line(kept, words, colour, font(11), shares=shares)
+        painter.setClipping(False)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         self._go(event)
