@@ -9,7 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
-from wattagon.desk.chart.ink import assumed_mark, metrics, pen, put_right, put_text, status_mark, text_width
+from wattagon.desk.chart.ink import assumed_mark, box, metrics, pen, put_right, put_text, status_mark, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.finding import Cure, Finding, Status
@@ -182,9 +182,7 @@ class _List(QWidget):
         card.area = QRectF(0, y, width - 1, height)
 
         def paint(p: QPainter, theme: Theme) -> None:
-            p.setPen(pen(theme.rule, 1.0))
-            p.setBrush(theme.panel if urgent else with_alpha(theme.panel, 0.5))
-            p.drawRoundedRect(card.area.adjusted(0.5, 0.5, -0.5, -0.5), 5, 5)
+            box(p, 0, y, width - 1, height, theme.panel if urgent else with_alpha(theme.panel, 0.5), theme.rule)
             status_mark(p, QPointF(PAD + 5, y + 7 + line / 2), f.status, theme, 5.0)
             self._lines(p, title, face, theme.ink, PAD + MARK, y + 7)
             if f.assumed:
@@ -193,13 +191,12 @@ class _List(QWidget):
                 self._lines(p, reason, small, theme.soft, PAD + MARK, y + 9 + line * len(title))
             for head, effect, button, hit in cures:
                 top = button.top() - 5
-                p.setPen(pen(theme.rule, 1.0))
-                p.drawLine(QPointF(PAD + MARK, top + 4), QPointF(width - 10, top + 4))
+                p.fillRect(QRectF(PAD + MARK, round(top + 4), width - 10 - PAD - MARK, 1), theme.rule)
                 self._lines(p, head, font(12, 600), theme.electrical, PAD + MARK, top + 7)
                 self._lines(p, effect, small, theme.ink, PAD + MARK, top + 7 + thin * len(head))
-                p.setPen(pen(theme.electrical, 1.0))
-                p.setBrush(theme.chosen if self._hovered == button else Qt.BrushStyle.NoBrush)
-                p.drawRoundedRect(button.adjusted(0.5, 0.5, -0.5, -0.5), 4, 4)
+                hovered = theme.chosen if self._hovered == button else None
+                box(p, button.left(), button.top(), button.width(), button.height(), hovered, theme.electrical)
+                p.setPen(theme.electrical)
                 put_text(p, button.left() + 8, button.top() + 14, "apply", font(12, 600))
                 self._focus_frame(p, theme, button, hit)
             self._focus_frame(p, theme, card.area, index)

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter,
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.tree import ReductionKind
-from wattagon.desk.chart.ink import elided, pen, put_right, put_text, straight, text_width
+from wattagon.desk.chart.ink import box, elided, pen, put_right, put_text, straight, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import full
@@ -125,9 +125,7 @@ class Ribbon(QWidget):
     def paint_on(self, painter: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
         theme = THEMES[self._session.theme_name]
-        painter.setPen(pen(theme.rule, 1.0))
-        painter.setBrush(theme.panel)
-        painter.drawRoundedRect(rect.adjusted(0.5, 0.5, -0.5, -0.5), 7, 7)
+        box(painter, rect.left(), rect.top(), rect.width(), rect.height(), theme.panel, theme.rule)
         links, point = self.links(), self._session.point
         self._hits = []
         if not links or point is None:

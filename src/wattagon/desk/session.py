@@ -28,7 +28,7 @@ from wattagon.study.levers import Lever, Preview, levers, preview
 from wattagon.study.resolve import CHARGE_STATES
 
 AUTOSAVE_MS = 2000
-PREVIEWS_MS = 30  # after the last change: a held key steps without waiting for them
+PREVIEWS_MS = 90  # after the last change: a held key steps without waiting for them
 CURES_MS = 250
 
 

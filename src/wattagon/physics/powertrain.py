@@ -15,7 +15,7 @@ from wattagon.physics.pack import Pack
 from wattagon.physics.reduction import Reduction
 from wattagon.physics.thermal import MotorHeat
 
-NEWTON_STEPS = 3  # from a closed form that is already near
+NEWTON_STEPS = 2  # from a closed form that is already near
 NEWTON_STEPS_SOFT = 7  # the soft taper starts further away
 LIMITS = (
     "motor_current",
@@ -130,7 +130,7 @@ class Powertrain:
 
         Newton on E - V_t/D - R_p (D P_a/V_t + n c I) = 0.  It starts at the positive root of the quadratic that follows when the
         pack gives n (D + c) I: (R^2 + x^2 - D^2 s^2) I^2 + 2 (a R + D^2 E s) I + a^2 - D^2 E^2 = 0, with a = K w + V_b,
-        x = p w L, s = R_p n (D + c); from there three steps reach 1e-10 (see the test against bisection).
+        x = p w L, s = R_p n (D + c); from there two steps reach 1e-8 (see the test against bisection).
         """
         m, c, n = self.motor, self.controller, self.count
         constant, ohm = m.torque_constant_nm_per_a, m.resistance_ohm + c.bridge_ohm

@@ -8,7 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.desk.brief.measures import ALL, Measure, is_assumed, shown
 from wattagon.desk.brief.outline import Sizes, View, fit, paint_plan, paint_side, sizes
-from wattagon.desk.chart.ink import pen, text_width
+from wattagon.desk.chart.ink import box, pen, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 
@@ -58,9 +58,7 @@ class Sketch(QWidget):
     def paint_on(self, p: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
         theme = THEMES[self._session.theme_name]
-        p.setPen(pen(theme.rule, 1.0))
-        p.setBrush(theme.panel)
-        p.drawRoundedRect(rect.adjusted(0.5, 0.5, -0.5, -0.5), 7, 7)
+        box(p, rect.left(), rect.top(), rect.width(), rect.height(), theme.panel, theme.rule)
         self._hits = []
         if not self._session.docs:
             return

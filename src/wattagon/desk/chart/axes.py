@@ -23,6 +23,12 @@ def round_step(span: float, most: int) -> float:
     return next(m * power for m in (1.0, 2.0, 2.5, 5.0, 10.0) if m * power >= raw * (1 - 1e-9))
 
 
+def round_up(high: float, most: int) -> float:
+    """An end of an axis at or above a value, on half a round step: it stays put while values move a little."""
+    step = round_step(high, most) / 2.0
+    return math.ceil(high / step - 1e-9) * step
+
+
 def ticks(low: float, high: float, most: int) -> list[float]:
     """Round values from low to high."""
     step = round_step(high - low, most)
@@ -47,6 +53,11 @@ class Axes:
     x_high: float
     y_low: float
     y_high: float
+
+    @property
+    def key(self) -> tuple[object, ...]:
+        """What tells these axes from others."""
+        return (self.rect.getRect(), self.x_low, self.x_high, self.y_low, self.y_high)
 
     def x(self, value: float) -> float:
         return self.rect.left() + (value - self.x_low) / (self.x_high - self.x_low) * self.rect.width()

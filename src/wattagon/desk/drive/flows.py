@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import functools
+import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -10,7 +12,8 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
+from wattagon.desk.chart.axes import Axes, paint_grid, round_step, round_up, ticks
+from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, pen, put_right, put_text, straight
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -38,6 +41,7 @@ class Flows(QWidget):
         super().__init__(parent)
         self._session = session
         self._axes: Axes | None = None
+        self._ground = Ground()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("flows")
         self.setMinimumWidth(210)
@@ -84,12 +88,17 @@ class Flows(QWidget):
         per = unit_of("speed", session.unit_set).per_si
         # every third point is plenty at this size
         x_most, x_needed = state.edge.speed_m_s[::3] * per, session.needed["speed_m_s"][::3] * per
-        x_high = float(x_needed[-1])
-        x_ticks = ticks(0, x_high, 4)
+        x_high = round_up(float(x_needed[-1]), 8)
         height = (rect.height() - BOTTOM - 4) / len(strips)
         for k, strip in enumerate(strips):
             plot = QRectF(rect.left() + LEFT, rect.top() + 4 + k * height + TITLE, rect.width() - LEFT - RIGHT, height - TITLE - GAP)
-            self._strip(painter, theme, Axes(plot, 0.0, x_high, 0.0, self._high(strip)), strip, x_ticks, x_most, x_needed, k == len(strips) - 1)
+            axes = Axes(plot, 0.0, x_high, 0.0, self._high(strip))
+            last = k == len(strips) - 1
+            around = QRectF(math.floor(rect.left()), math.floor(plot.top() - TITLE), math.ceil(rect.width()), math.ceil(height + (BOTTOM if last else 0)))
+            key = (strip.title, axes.key, last, theme.name, session.unit_set)
+            self._ground.paint(painter, around, key, functools.partial(self._frame, theme=theme, axes=axes, strip=strip, last=last))
+            self._strip(painter, theme, axes, strip, x_most, x_needed)
+            self._axes = axes
 
     def _high(self, strip: Strip) -> float:
         """The upper end of a strip's scale, in shown units; needed values far beyond what the drive can are not worth the height."""
@@ -97,23 +106,24 @@ class Flows(QWidget):
             return 105.0
         high = float(np.fmax.reduce(strip.most))  # the largest, gaps left out
         high = max(min(float(np.fmax.reduce(strip.needed)), 1.35 * high), high, strip.limit if strip.limit < 2.2 * high else 0.0)
-        return max(high * 1.08 * unit_of(strip.dimension, self._session.unit_set).per_si, 1e-6)
+        return round_up(max(high * 1.04 * unit_of(strip.dimension, self._session.unit_set).per_si, 1e-6), 8)
 
-    def _strip(
-        self, painter: QPainter, theme: Theme, axes: Axes, strip: Strip, x_ticks: list[float], x_most: NDArray[np.float64],
-        x_needed: NDArray[np.float64], last: bool,
-    ) -> None:  # fmt: skip
-        session, plot = self._session, axes.rect
-        per = unit_of(strip.dimension, session.unit_set).per_si
-        step = round_step(axes.y_high, 2)
-        self._axes = axes
+    def _frame(self, painter: QPainter, *, theme: Theme, axes: Axes, strip: Strip, last: bool) -> None:
+        """Grid, numbers and title: what stays while values move."""
+        plot, step = axes.rect, round_step(axes.y_high, 2)
         painter.fillRect(plot, theme.panel)
         paint_grid(
-            painter, axes, theme, x_ticks=x_ticks, y_ticks=[k * step for k in range(int(axes.y_high / step + 1e-9) + 1)],
-            x_label=unit_of("speed", session.unit_set).text if last else "", size=11, x_numbers=last,
+            painter, axes, theme, x_ticks=ticks(0, axes.x_high, 4), y_ticks=[k * step for k in range(int(axes.y_high / step + 1e-9) + 1)],
+            x_label=unit_of("speed", self._session.unit_set).text if last else "", size=11, x_numbers=last,
         )  # fmt: skip
         painter.setPen(theme.ink)
         put_text(painter, plot.left() - LEFT + 6, plot.top() - 5, strip.title, font(12, 600))
+
+    def _strip(
+        self, painter: QPainter, theme: Theme, axes: Axes, strip: Strip, x_most: NDArray[np.float64], x_needed: NDArray[np.float64]
+    ) -> None:  # fmt: skip
+        session, plot = self._session, axes.rect
+        per = unit_of(strip.dimension, session.unit_set).per_si
         painter.setPen(theme.electrical)
         put_right(painter, plot.right(), plot.top() - 5, session.say(strip.now, strip.dimension), font(12))
         painter.setClipRect(plot)

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import functools
 import itertools
-import math
 from dataclasses import dataclass
 
 import numpy as np
@@ -13,7 +13,8 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.design.tree import GoalKind
-from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
+from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
+from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -60,6 +61,7 @@ class PullMap(QWidget):
         super().__init__(parent)
         self._session = session
         self._axes: Axes | None = None
+        self._ground = Ground()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("pull-map")
         self.setMinimumSize(360, 200)
@@ -87,15 +89,16 @@ class PullMap(QWidget):
         session = self._session
         theme, study = THEMES[session.theme_name], session.study
         plot = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
-        painter.fillRect(plot, theme.panel)
         if study is None:
+            painter.fillRect(plot, theme.panel)
             painter.setFont(font(14))
             painter.setPen(theme.soft)
             words = session.problem or "No vehicle is open."
             painter.drawText(plot.adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
             return None
         axes = self._frame(plot, study)
-        self._grid(painter, axes, theme)
+        key = (axes.key, theme.name, self._session.unit_set)
+        self._ground.paint(painter, rect, key, functools.partial(self._grid, axes=axes, theme=theme))
         labels = Labels(painter, theme, plot.adjusted(1, 1, -1, -1))
         painter.save()
         painter.setClipRect(plot)
@@ -138,10 +141,10 @@ class PullMap(QWidget):
         x_high = shown(max(min(fastest * 1.02, 2.6 * wanted), wanted), "speed", unit_set)
         strongest = max(float(s.edge.force_n.max()) for s in study.states.values())
         y_high = shown(max([strongest * 1.12, 10.0] + [f.force_n * 1.2 for f in marks]), "force", unit_set)
-        x_step, y_step = round_step(x_high, 8), round_step(y_high, 6)
-        return Axes(plot, 0.0, math.ceil(x_high / x_step * 2) * x_step / 2, 0.0, math.ceil(y_high / y_step * 2) * y_step / 2)
+        return Axes(plot, 0.0, round_up(x_high, 8), 0.0, round_up(y_high, 6))
 
     def _grid(self, painter: QPainter, axes: Axes, theme: Theme) -> None:
+        painter.fillRect(axes.rect, theme.panel)
         speed, force = unit_of("speed", self._session.unit_set).text, unit_of("force", self._session.unit_set).text
         paint_grid(
             painter, axes, theme, x_ticks=ticks(0, axes.x_high, 8), y_ticks=ticks(0, axes.y_high, 6), x_label=speed, y_label=force, size=12
