@@ -131,9 +131,14 @@ def operating_point(
             current = float(train.current_for_output_a(most * radius, shaft))
             name = limit
     shaft_nm, states = _shafts(train, stages, current, shaft)
-    if states[-1].torque_nm < 0.0 and float(red.ratio_back) != float(red.ratio):
-        shaft = float(red.ratio_back * road.shaft_speed_rad_s(speed_m_s, 0.0))
+    # a roller that is driven backwards creeps the other way: the motor's speed follows from the road's
+    wheel, turning = float(road.shaft_speed_rad_s(speed_m_s, 0.0)), states[-1].speed_rad_s
+    for _ in range(3):
+        if len(states) < 2 or turning <= 0.0 or abs(turning - wheel) <= 1e-12 * wheel:
+            break
+        shaft *= wheel / turning
         shaft_nm, states = _shafts(train, stages, current, shaft)
+        turning = states[-1].speed_rad_s
     count = float(train.count)
     output = states[-1]
     thrust = count * output.torque_nm / radius

@@ -49,11 +49,6 @@ class Reduction:
     one_way: Num = 0.0  # 1 with a freewheel anywhere, as a number so that designs stack
     torque_capacity_nm: Num = np.inf  # at the motor shaft: what the weakest stage carries
 
-    @property
-    def ratio_back(self) -> Num:
-        """Turns when driven backwards: a friction roller creeps the other way."""
-        return self.torque_ratio**2 / self.ratio
-
     def output_torque_nm(self, shaft_torque_nm: Num) -> Num:
         """Torque at the output for one motor's shaft torque [N m]; a freewheel passes no negative torque."""
         drive = self.torque_ratio * self.efficiency * (shaft_torque_nm - self.drag_nm)
