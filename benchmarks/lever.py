@@ -5,6 +5,7 @@ Run: .venv/bin/python benchmarks/lever.py.  Prints medians in ms and their ratio
 
 from __future__ import annotations
 
+import gc
 import os
 import statistics
 import sys
@@ -82,6 +83,7 @@ def main() -> int:
         plain = Plain()
         plain.show()
         settle(app, window)
+        gc.freeze()  # as the program does once its window is shown
         moved, held, tapped, bare = [], [], [], []
         codes = [k for k, lever in enumerate(window.session.levers) if lever.code in ("driver_teeth_0", "series", "motor_current")]
         for n in range(STEPS):

@@ -10,7 +10,7 @@ from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Goal, GoalKind, ShelfItem, StageChoice, WheelChoice
 from wattagon.study.drive import study_drive
 from wattagon.study.finding import Finding, Status, judge
-from wattagon.study.findings import find
+from wattagon.study.findings import find, with_cures
 
 STOCK = catalogue.load()
 SOUND = file.read(DEMO / "dunlin.json").design  # variant B
@@ -74,6 +74,16 @@ class RulesTest(unittest.TestCase):
         # a limit below what is reached would taper and move the free speed with it: only 'tight' and 'clear' can be forced
         self.sides("controller.erpm", "variant.controller.erpm_max", (erpm / 0.89, Status.CLEAR), (erpm / 0.91, Status.TIGHT))
         self.sides("motor.rpm", "variant.motor.rpm_max", (rpm / 0.94, Status.CLEAR), (rpm / 0.96, Status.TIGHT), (rpm / 1.01, Status.OVER))
+
+    def test_a_brushed_motor_on_a_controller_for_brushless_ones(self):
+        self.assertIs(finding(SOUND, "controller.kind").status, Status.CLEAR)
+        motor = replace(SOUND.variant().motor, part="brushed-95x110-115", overrides={})
+        wrong = put(SOUND, "variant.motor", motor)
+        self.assertIs(finding(wrong, "controller.kind").status, Status.OVER)
+        study = study_drive(wrong, STOCK)
+        found = find(wrong, STOCK, study)
+        cures = with_cures(next(f for f in found if f.code == "controller.kind"), study, STOCK, found).cures
+        self.assertTrue(STOCK.controller(cures[0].edit.changes[0][1].part).brushed)
 
     def test_unknown_ratings_are_never_clear(self):
         bare = next(c for c in STOCK.controllers() if c.voltage_max_v is None)

@@ -56,6 +56,7 @@ class NewVehicle(QDialog):
         for kind, words in VEHICLE_WORDS.items():
             item = QListWidgetItem(words.capitalize(), self.kinds)
             item.setData(Qt.ItemDataRole.UserRole, kind)
+            item.setSizeHint(QSize(0, 30))
         self.kinds.setFixedWidth(220)
         self.name = QLineEdit(objectName="new-name", placeholderText="Name", text="New vehicle")
         self._preview = _Preview(session)

@@ -22,6 +22,7 @@ class Palette(QDialog):
         self.list.header().setStretchLastSection(False)
         self.list.header().setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
         self.list.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
+        self.list.ensurePolished()  # rows take their height from the style
         layout = QVBoxLayout(self)
         layout.addWidget(self.search)
         layout.addWidget(self.list, 1)

@@ -28,7 +28,7 @@ COLUMNS: dict[str, list[Column]] = {
     "motors": [
         ("kv", lambda p: p.kv_rpm_per_v, "kv"), ("resistance", lambda p: p.resistance_ohm, "resistance"),
         ("lasting", lambda p: p.current_continuous_a, "current"), ("peak", lambda p: p.current_peak_a, "current"),
-        ("up to", lambda p: p.voltage_max_v, "voltage"), ("pole pairs", lambda p: float(p.pole_pairs), "number"),
+        ("up to", lambda p: p.voltage_max_v, "voltage"),
     ],
     "controllers": [
         ("up to", lambda p: p.voltage_max_v, "voltage"), ("lasting", lambda p: p.motor_current_continuous_a, "current"),
@@ -55,10 +55,11 @@ class PartPicker(QDialog):
         self._session, self._kind = session, kind
         self.chosen = ""
         self.setWindowTitle(TITLES.get(kind, f"{kind.capitalize()} in stock"))
-        self.resize(860, 520)
+        self.resize(1000, 560)
         self.search = QLineEdit(objectName="part-search", placeholderText="Type to search: 63x74, sealed, iron …", clearButtonEnabled=True)
         self.list = QTreeWidget(objectName="part-list", rootIsDecorated=False, alternatingRowColors=True, uniformRowHeights=True)
         self.list.setSortingEnabled(True)
+        self.list.ensurePolished()  # rows take their height from the style
         columns = COLUMNS.get(kind, [])
         self.list.setHeaderLabels(["Part", *(name for name, _, _ in columns), "mass", "price", "delivery", "on the shelf"])
         note = QLabel("A blank is a rating that the seller does not state: it will be reported as not checked.")

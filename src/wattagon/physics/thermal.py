@@ -100,6 +100,9 @@ class Warming:
         From a warm start the winding can overshoot and return, so times are scanned (geometric grid to 20 slow time constants,
         refined twice) and not solved for.
         """
+        settled = (self.rates[0] < 0.0) & (self.steady_c[0] < limit_c) & (self.amplitude_k[0][0] <= 0.0) & (self.amplitude_k[1][0] <= 0.0)
+        if np.all(settled):  # it only rises, and settles below: the usual case of a batch without a hot one
+            return np.full(np.shape(settled), np.inf)
         deep = Warming(
             rates=(self.rates[0][..., np.newaxis], self.rates[1][..., np.newaxis]),
             steady_c=(self.steady_c[0][..., np.newaxis], self.steady_c[1][..., np.newaxis]),

@@ -68,14 +68,17 @@ def set_amps(design: Design, name: str, limit_a: float) -> tuple[Edit, ...]:
     return (Edit(label=f"{label} {now:g} to {to:g} A", changes=((f"variant.controller.{name}", to),)),)
 
 
-def controllers(design: Design, stock: Catalogue, *, volts: float = 0.0, motor_a: float = 0.0) -> tuple[Edit, ...]:
-    """The cheapest controllers that carry a supply voltage and a motor current, up to two."""
+def controllers(
+    design: Design, stock: Catalogue, *, volts: float = 0.0, motor_a: float = 0.0, brushed: bool | None = None
+) -> tuple[Edit, ...]:  # fmt: skip
+    """The cheapest controllers that carry a supply voltage and a motor current, up to two; of the present kind unless told."""
     choice = design.variant().controller
     now = stock.controller(choice.part)
+    kind = now.brushed if brushed is None else brushed
     fit = [
         p
         for p in stock.controllers()
-        if p.brushed == now.brushed and (p.voltage_max_v or 0) >= volts and (p.motor_current_burst_a or 0) >= motor_a
+        if p.brushed == kind and (p.voltage_max_v or 0) >= volts and (p.motor_current_burst_a or 0) >= motor_a
     ]
     fit.sort(key=lambda p: p.price)
     return tuple(

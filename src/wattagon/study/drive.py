@@ -89,8 +89,11 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     emf, count = emf[: len(CHARGE_STATES)], len(CHARGE_STATES)
     # what flows along the edge where grip or lift take their part: the current that gives just that thrust
     current, volts, pack_a, duty = _flows(resolved, speeds[:count], reach.force_n[:count], reach.dc_current_a[:count], emf)
-    at_top = edge(train, road, v_top[:, np.newaxis] * (1.0 - 1e-9), emf[:, np.newaxis], air_c=resolved.air_c)
-    _, top_v, top_a, top_duty = _flows(resolved, at_top.speed_m_s, at_top.force_n, at_top.dc_current_a, emf)
+    # at the top speed thrust is just the load
+    top_load = np.maximum(np.asarray(road.resistance_n(v_top, 0.0, wind)), 0.0)[:, np.newaxis]
+    most = np.array([np.interp(v_top[k], speeds[k], reach.dc_current_a[k]) for k in range(count)])[:, np.newaxis]
+    _, top_v, top_a, top_duty = _flows(resolved, v_top[:, np.newaxis], top_load, np.where(v_top[:, np.newaxis] > 0, np.inf, most), emf)
+    top_limits = [_limit_at_top(resolved, reach, k, float(v_top[k]), float(emf[k])) for k in range(count)]
     states = {}
     for k, (name, charge) in enumerate(CHARGE_STATES.items()):
         states[name] = StateResult(
@@ -99,7 +102,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
             open_circuit_v=float(emf[k]),
             no_load_speed_m_s=float(v_free[k]),
             top_speed_m_s=float(v_top[k]),
-            top_speed_limited_by=LIMITS[int(at_top.limit[k, 0])],
+            top_speed_limited_by=top_limits[k],
             top_speed_duty=float(top_duty[k, 0]),
             power_at_top_w=float(top_v[k, 0] * top_a[k, 0]),
             standstill_force_n=float(reach.force_n[k, 0]),
@@ -131,6 +134,15 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
         known=weakest(item.known for item in resolved.inputs.values()),
         assumptions=tuple(path for path, item in resolved.inputs.items() if item.known is Known.ASSUMED),
     )
+
+
+def _limit_at_top(resolved: Resolved, reach: Edge, row: int, v_top: float, emf: float) -> str:
+    """What binds at the top speed: what binds around it, asked exactly only where that changes."""
+    at = int(np.clip(np.searchsorted(reach.speed_m_s[row], v_top), 1, reach.speed_m_s.shape[1] - 1))
+    below, above = int(reach.limit[row, at - 1]), int(reach.limit[row, at])
+    if below == above:
+        return LIMITS[below]
+    return LIMITS[int(edge(resolved.train, resolved.road, v_top * (1.0 - 1e-9), emf, air_c=resolved.air_c).limit)]
 
 
 def _top_speeds(

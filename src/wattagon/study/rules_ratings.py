@@ -244,7 +244,23 @@ def cutback(case: Case) -> Finding:
     )  # fmt: skip
 
 
+def controller_kind(case: Case) -> Finding:
+    """A brushed motor needs a controller for brushed motors, a brushless one the other kind."""
+    code, because = "controller.kind", "A brushed motor has two leads and its own commutator; a brushless one needs three phases."
+    motor, controller = case.study.resolved.motor_part, case.study.resolved.controller_part
+    brushed = motor.family == "brushed"
+    fits = brushed == controller.brushed
+    kind = {True: "brushed", False: "brushless"}
+    title = f"{kind[brushed].capitalize()} motor, controller for {kind[controller.brushed]} ones"
+    volts, amps = float(case.study.resolved.train.pack.full_v) / 0.9, float(case.study.resolved.train.controller.motor_current_a)
+    edits = lambda: try_.controllers(case.design, case.stock, volts=volts, motor_a=amps, brushed=brushed)
+    return Finding(
+        code=code, status=Status.CLEAR if fits else Status.OVER, link="controller", title=title, because=because,
+        margin=0.0 if fits else -1.0, candidates=edits,
+    )  # fmt: skip
+
+
 RULES: tuple[Rule, ...] = (
-    pack_volts, motor_volts, motor_amps_motor, motor_amps_controller, pack_amps_controller, pack_amps_cells, pack_amps_board,
+    controller_kind, pack_volts, motor_volts, motor_amps_motor, motor_amps_controller, pack_amps_controller, pack_amps_cells, pack_amps_board,
     electrical_speed, motor_speed, phase_amps_for_pack_amps, cutback,
 )  # fmt: skip

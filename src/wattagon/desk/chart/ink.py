@@ -154,12 +154,15 @@ def thinned(points: NDArray[np.float64]) -> NDArray[np.float64]:
     return points[keep]
 
 
-def curve(painter: QPainter, points: NDArray[np.float64], with_pen: QPen) -> None:
-    """A line through points (n, 2) in pixels; gaps where a point is not finite."""
+def curve(painter: QPainter, points: NDArray[np.float64], with_pen: QPen, *, whole: bool = False) -> None:
+    """A line through points (n, 2) in pixels; gaps where a point is not finite, unless it is known to be `whole`.
+
+    A pen of width 1 is drawn six times as quickly as a wider one.
+    """
     painter.setPen(with_pen)
     painter.setBrush(Qt.BrushStyle.NoBrush)
-    finite = np.isfinite(points).all(axis=1)
-    if finite.all():
+    finite = None if whole else np.isfinite(points).all(axis=1)
+    if finite is None or finite.all():
         painter.drawPolyline(polygon(thinned(points)))
         return
     edges = np.flatnonzero(np.diff(np.concatenate([[0], finite.view(np.int8), [0]])))

@@ -133,7 +133,7 @@ class Flows(QWidget):
         most, needed = axes.pixels(x_most, strip.most[::3] * per), axes.pixels(x_needed, strip.needed[::3] * per)
         floor = np.array([[most[-1, 0], plot.bottom()], [most[0, 0], plot.bottom()]])
         fill(painter, np.vstack([most, floor]), with_alpha(theme.electrical, 0.10))
-        curve(painter, most, pen(theme.ink, 1.6))
+        curve(painter, most, pen(theme.ink, 1.0))
         curve(painter, needed, pen(theme.electrical, 2.0))
         x = axes.x(session.moment.speed_m_s * unit_of("speed", session.unit_set).per_si)
         straight(painter, x, plot.top(), x, plot.bottom(), pen(theme.ink, 1.0, (3.0, 3.0)))

@@ -60,7 +60,7 @@ def effect(session: Session, lever: Lever, side: int) -> Effect | None:
 
 def _topic(code: str) -> str:
     return {
-        "controller.pack_volts": "controller", "motor.pack_volts": "motor", "motor.amps": "motor", "controller.motor_amps": "controller",
+        "controller.kind": "controller", "controller.pack_volts": "controller", "motor.pack_volts": "motor", "motor.amps": "motor", "controller.motor_amps": "controller",
         "controller.pack_amps": "controller", "pack.amps": "cells", "pack.protection": "protection", "controller.erpm": "speed",
         "motor.rpm": "motor", "reduction.pull": "belt", "wheel.lift": "lift", "wheel.grip": "grip", "motor.heat_on_climb": "heat",
         "drive.start_on_hill": "start", "drive.only_when_full": "low pack", "drive.duty_at_goal": "duty",

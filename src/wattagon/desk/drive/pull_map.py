@@ -158,7 +158,7 @@ class PullMap(QWidget):
         fill(painter, np.vstack([line, edge[::-1]]), with_alpha(theme.heat, 0.13))
         floor = [[line[-1, 0], axes.rect.bottom()], [line[0, 0], axes.rect.bottom()]]
         fill(painter, np.vstack([line, floor]), with_alpha(theme.clear, 0.07))
-        curve(painter, line, pen(theme.heat, 1.0, (3.0, 2.0)))
+        curve(painter, line, pen(theme.heat, 1.0, (3.0, 2.0)), whole=True)
 
     def _climbs(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         """The axis on the right: the line of constant grade that ends at each mark."""
@@ -177,7 +177,7 @@ class PullMap(QWidget):
         ends: list[tuple[float, str]] = []
         shares = ticks(0.0, min(top, 1.0), min(room, 6))[1:]
         for share, points in zip(shares, self._load_lines(axes, speeds, np.array(shares), wind), strict=True):
-            curve(painter, points, pen(with_alpha(theme.mechanical, 0.28), 1.0))
+            curve(painter, points, pen(with_alpha(theme.mechanical, 0.28), 1.0), whole=True)
             ends.append((float(points[-1, 1]), self._session.say(share, "grade")))
         painter.setClipping(False)
         painter.setPen(theme.mechanical)
@@ -211,28 +211,28 @@ class PullMap(QWidget):
         made = []
         all_points = self._load_lines(axes, speeds, np.array([line[1] for line in lines]), np.array([line[2] for line in lines]))
         for (name, _, _, dash), points in zip(lines, all_points, strict=True):
-            curve(painter, points, pen(theme.mechanical, 1.8, dash))
+            curve(painter, points, pen(theme.mechanical, 1.8, dash), whole=True)
             made.append((name, points))
         return made
 
     def _other_edges(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
-        for name, dash in (("full", (1.5, 2.5)), ("nominal", (8.0, 3.0)), ("low", (5.0, 4.0))):
+        for name, dash in (("full", (2.0, 3.0)), ("nominal", (10.0, 3.0)), ("low", (6.0, 5.0))):
             state = study.states[name]
             if state is not self._session.state:
-                curve(painter, self._line(axes, state.edge.speed_m_s, state.edge.force_n), pen(theme.electrical, 1.3, dash))
+                curve(painter, self._line(axes, state.edge.speed_m_s, state.edge.force_n), pen(theme.electrical, 1.0, dash), whole=True)
 
     def _compared(self, painter: QPainter, axes: Axes, theme: Theme) -> None:
         ghost, trial = self._session.ghost, self._session.trial
         if ghost is not None:
-            curve(painter, self._line(axes, ghost.speed_m_s, ghost.force_n), pen(with_alpha(theme.soft, 0.8), 1.6))
+            curve(painter, self._line(axes, ghost.speed_m_s, ghost.force_n), pen(theme.soft, 1.0), whole=True)
         if trial is not None:
-            curve(painter, self._line(axes, trial[1].speed_m_s, trial[1].force_n), pen(theme.electrical, 2.2, (3.0, 2.0)))
+            curve(painter, self._line(axes, trial[1].speed_m_s, trial[1].force_n), pen(theme.electrical, 2.2, (3.0, 2.0)), whole=True)
 
     def _bold_edge(self, painter: QPainter, axes: Axes, theme: Theme) -> tuple[Edge, NDArray[np.float64]]:
         state = self._session.state
         assert state is not None
         points = self._line(axes, state.edge.speed_m_s, state.edge.force_n)
-        curve(painter, points, pen(theme.ink, 2.6))
+        curve(painter, points, pen(theme.ink, 2.6), whole=True)
         painter.setPen(pen(theme.ink, 1.6))
         painter.setBrush(theme.panel)
         for k in np.flatnonzero(np.diff(state.edge.limit)):
