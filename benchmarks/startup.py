@@ -12,7 +12,7 @@ import sys
 import tempfile
 import time
 
-ROUNDS = 9
+ROUNDS = 15
 BARE = """
 import numpy
 from PySide6.QtWidgets import QApplication, QMainWindow
@@ -63,7 +63,8 @@ def main() -> int:
     bare, ours = (1e3 * statistics.median(found) for found in times.values())
     print(f"bare window with NumPy   {bare:6.0f} ms")
     print(f"Wattagon, demo fleet     {ours:6.0f} ms")
-    print(f"ratio                    {ours / bare:6.2f} (aim: at most 2)")
+    pairs = statistics.median(b / a for a, b in zip(times[BARE], times[OURS], strict=True))  # a busy machine slows both
+    print(f"ratio                    {pairs:6.2f} (median of neighbours; aim: at most 2)")
     return 0
 
 

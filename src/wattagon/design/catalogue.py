@@ -201,16 +201,22 @@ def _row(cls: type[P], header: list[str], cells: list[str], source: str) -> P:
         text, item = cell.strip(), known.get(name)
         if not text or item is None or name == "source":
             continue
-        if item.type in (int, float):
+        if item.type is float or item.type is int:
             try:
-                data[name] = float(text)
+                number = float(text)
             except ValueError:
                 raise InputError(name, repr(text), item.spec.accepted() if item.spec else "a number") from None
-        elif item.type is bool:
-            data[name] = text.lower() in ("1", "yes", "true")
+            if item.type is int and number != int(number if abs(number) < 1e15 else 0):
+                raise InputError(name, repr(text), "a whole number")
+            if item.spec is not None:
+                item.spec.check(name, number)
+            data[name] = int(number) if item.type is int else number
         else:
-            data[name] = text
-    part = codec.decode(cls, data)
+            data[name] = text.lower() in ("1", "yes", "true") if item.type is bool else text
+    for item in known.values():
+        if item.required and item.name not in data:
+            raise InputError(item.name, "missing", item.spec.accepted() if item.spec else "a value")
+    part = cls(**data)
     check_id(part.id)
     if isinstance(part, CellPart) and part.chemistry not in CHEMISTRIES:
         raise InputError("chemistry", part.chemistry, ", ".join(CHEMISTRIES))
