@@ -172,3 +172,10 @@ class GoalsTest(unittest.TestCase):
         state = study_drive(FLEET["corncrake"], STOCK).states["nominal"]
         self.assertTrue(np.all(np.diff(state.grade_held) <= 1e-9))
         self.assertEqual(state.standstill_limited_by, "motor_current")
+
+
+class TemplateTest(unittest.TestCase):
+    def test_a_new_vehicle_begins_without_anything_over(self):
+        for kind in VehicleKind:
+            over = [f.title for f in check(new_design(kind), STOCK) if f.status is Status.OVER]
+            self.assertEqual(over, [], kind)

@@ -72,6 +72,9 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
         )
     elif kind in (VehicleKind.BIKE, VehicleKind.SUSPENDED_BIKE):
         motor, stage = "hub-230x50-9p5", None
+    elif kind in (VehicleKind.SCOOTER, VehicleKind.TWO_WHEEL_DRIVE):
+        motor = "outrunner-80x85-130"
+        stage = StageChoice(kind=ReductionKind.BELT, profile="5M", driver_teeth=14, driven_teeth=84, width_mm=25.0)
     else:
         motor = "outrunner-63x74-170"
         driven = 40 if kind is VehicleKind.STREET_BOARD else 72

@@ -100,7 +100,7 @@ def only_when_full(case: Case) -> Finding:
     code, because = "drive.only_when_full", "A pack at 10 % is what brings you home."
     result = _fastest_goal(case)
     if result is None:
-        return Finding(code=code, status=Status.NOT_CHECKED, link="pack", title="No top-speed goal to hold", because=because)
+        return Finding(code=code, status=Status.NOT_CHECKED, link="pack", title="Speed on a low pack: no top-speed goal", because=because)
     full, nominal, low = (case.study.states[name].top_speed_m_s for name in ("full", "nominal", "low"))
     target = result.target
     fall = max(0.0, 1.0 - low / full) if full > 0 else 0.0
@@ -130,7 +130,7 @@ def duty_at_goal(case: Case) -> Finding:
     result = _fastest_goal(case)
     if result is None:
         return Finding(
-            code=code, status=Status.NOT_CHECKED, link="reduction", title="No top-speed goal to hold", because=because
+            code=code, status=Status.NOT_CHECKED, link="reduction", title="Duty: no top-speed goal to judge it at", because=because
         )
     most = float(case.study.resolved.train.controller.duty_max)
     nominal = case.study.states["nominal"]
@@ -166,7 +166,7 @@ def thrust_on_grade(case: Case) -> Finding:
     climbs = [r.goal for r in case.study.goals if r.goal.kind is GoalKind.CLIMB]
     if not climbs:
         return Finding(
-            code=code, status=Status.NOT_CHECKED, link="reduction", title="No climbing goal to hold", because=because
+            code=code, status=Status.NOT_CHECKED, link="reduction", title="Thrust uphill: no climbing goal", because=because
         )
     goal = max(climbs, key=lambda g: g.grade or 0.0)
     resolved, speed, grade = case.study.resolved, goal.speed or 0.0, goal.grade or 0.0
@@ -251,7 +251,7 @@ def heat_on_climb(case: Case) -> Finding:
     climbs = [r for r in case.study.goals if r.goal.kind is GoalKind.CLIMB]
     if not climbs or math.isnan(case.study.heat_s):
         return Finding(
-            code=code, status=Status.NOT_CHECKED, link="motor", title="No climbing goal to judge heat by", because=because
+            code=code, status=Status.NOT_CHECKED, link="motor", title="Heat uphill: no climbing goal", because=because
         )
     grade, seconds = climbs[0].goal.grade or 0.0, case.study.heat_s
     if math.isinf(seconds):
@@ -313,7 +313,7 @@ def start_on_hill(case: Case) -> Finding:
     )
     grades = [r.goal.grade for r in case.study.goals if r.goal.grade]
     if not grades:
-        return Finding(code=code, status=Status.NOT_CHECKED, link="motor", title="No grade in the goals", because=because)
+        return Finding(code=code, status=Status.NOT_CHECKED, link="motor", title="Start on a hill: no grade in the goals", because=because)
     grade, held = max(grades), case.study.states["low"].max_grade
     status = Status.OVER if held < grade else Status.TIGHT if held < 1.1 * grade else Status.CLEAR
     title = f"Moves off on up to {case.say(held, 'grade')}, steepest goal {case.say(grade, 'grade')}"

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable
 
+from wattagon.design.paths import Edit
 from wattagon.physics.pack import LOADED_CUTOFF_V
 from wattagon.study import candidates as try_
 from wattagon.study.finding import Case, Finding, Status, judge
@@ -57,53 +58,42 @@ def motor_volts(case: Case) -> Finding:
     return Finding(code=code, status=status, link="motor", title=title, because=because, margin=margin, candidates=edits)
 
 
-def motor_amps_motor(case: Case) -> Finding:
-    """Motor-amp setting against the motor's peak and continuous ratings; over the continuous one is tight."""
-    code, because = (
-        "motor.amps",
-        "Peak amps are for seconds, continuous amps for a ride; both in the controller's own motor amps.",
-    )
-    setting = float(case.study.resolved.train.controller.motor_current_a)
-    peak, lasting = _rating(case, "motor", "current_peak_a"), _rating(case, "motor", "current_continuous_a")
-    if peak is None:
-        return _unknown(code, "motor", f"{case.say(setting, 'current')} set, motor rating unknown", because)
-    status, margin = judge(setting, peak, 0.0)
-    if status is Status.CLEAR and lasting is not None and setting > lasting * 1.5:
+def _motor_amps(
+    case: Case, code: str, who: str, short: tuple[float | None, str], lasting: float | None, over_lasting: float, because: str,
+    others: Callable[[float], tuple[Edit, ...]],
+) -> Finding:  # fmt: skip
+    """Motor-amp setting against a short rating with its name; more than `over_lasting` times the lasting one is tight."""
+    setting, (rating, name) = float(case.study.resolved.train.controller.motor_current_a), short
+    if rating is None:
+        return _unknown(code, who, f"{case.say(setting, 'current')} set, {who} rating unknown", because)
+    status, margin = judge(setting, rating, 0.0)
+    if status is Status.CLEAR and lasting is not None and setting > lasting * over_lasting:
         status = Status.TIGHT
     says = f", {case.say(lasting, 'current')} lasting" if lasting is not None else ""
-    title = f"Motor amps {case.say(setting, 'current')}, motor {case.say(peak, 'current')} peak{says}"
-    goal = peak if status is Status.OVER else (lasting or peak) * 1.5
-    edits = lambda: (
-        *try_.set_amps(case.design, "motor_current_a", goal),
-        *try_.steps(case.design, case.stock, ("motor_size",), +1, most=2),
-    )
-    return Finding(code=code, status=status, link="motor", title=title, because=because, margin=margin, candidates=edits)
+    title = f"Motor amps {case.say(setting, 'current')}, {who} {case.say(rating, 'current')} {name}{says}"
+    aim = rating if status is Status.OVER else (lasting or rating) * over_lasting
+    edits = lambda: (*try_.set_amps(case.design, "motor_current_a", aim), *others(setting))
+    return Finding(code=code, status=status, link=who, title=title, because=because, margin=margin, candidates=edits)
+
+
+def motor_amps_motor(case: Case) -> Finding:
+    """Motor-amp setting against the motor's peak and continuous ratings."""
+    return _motor_amps(
+        case, "motor.amps", "motor", (_rating(case, "motor", "current_peak_a"), "peak"), _rating(case, "motor", "current_continuous_a"),
+        1.5, "Peak amps are for seconds, continuous amps for a ride; both in the controller's own motor amps.",
+        lambda _: try_.steps(case.design, case.stock, ("motor_size",), +1, most=2),
+    )  # fmt: skip
 
 
 def motor_amps_controller(case: Case) -> Finding:
     """Motor-amp setting against the controller's burst and continuous ratings."""
-    code, because = (
-        "controller.motor_amps",
+    volts = float(case.study.resolved.train.pack.full_v) / 0.9
+    return _motor_amps(
+        case, "controller.motor_amps", "controller", (_rating(case, "controller", "motor_current_burst_a"), "burst"),
+        _rating(case, "controller", "motor_current_continuous_a"), 1.25,
         "The controller's burst rating is for seconds; above the continuous one it depends on cooling.",
-    )
-    setting = float(case.study.resolved.train.controller.motor_current_a)
-    burst, lasting = (
-        _rating(case, "controller", "motor_current_burst_a"),
-        _rating(case, "controller", "motor_current_continuous_a"),
-    )
-    if burst is None:
-        return _unknown(code, "controller", f"{case.say(setting, 'current')} set, controller rating unknown", because)
-    status, margin = judge(setting, burst, 0.0)
-    if status is Status.CLEAR and lasting is not None and setting > lasting * 1.25:
-        status = Status.TIGHT
-    says = f", {case.say(lasting, 'current')} lasting" if lasting is not None else ""
-    title = f"Motor amps {case.say(setting, 'current')}, controller {case.say(burst, 'current')} burst{says}"
-    goal = burst if status is Status.OVER else (lasting or burst) * 1.25
-    edits = lambda: (
-        *try_.set_amps(case.design, "motor_current_a", goal),
-        *try_.controllers(case.design, case.stock, volts=float(case.study.resolved.train.pack.full_v) / 0.9, motor_a=setting),
-    )
-    return Finding(code=code, status=status, link="controller", title=title, because=because, margin=margin, candidates=edits)
+        lambda setting: try_.controllers(case.design, case.stock, volts=volts, motor_a=setting),
+    )  # fmt: skip
 
 
 def pack_amps_controller(case: Case) -> Finding:

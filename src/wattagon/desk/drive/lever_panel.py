@@ -18,6 +18,7 @@ from wattagon.study.levers import Lever, Preview
 from wattagon.study.words import goal_name, reached_words
 
 CELL_H, LEAST_W, DRAG_PX = 92.0, 94.0, 26.0
+ROOMY_W, TALL = 116.0, 740
 STALE_MS = 150
 ELECTRICAL = ("motor", "pack", "controller")
 
@@ -55,7 +56,9 @@ class LeverPanel(QWidget):
 
     def _columns(self) -> int:
         n = max(len(self._session.levers), 1)
-        most = max(1, int(self.width() / LEAST_W))
+        # one row more is worth it for words that can be read, where the window has the height
+        least = ROOMY_W if self.window().height() >= TALL else LEAST_W
+        most = max(1, int(self.width() / least))
         rows = max(1, -(-n // most))
         return -(-n // rows)
 

@@ -81,7 +81,7 @@ def _telling(session: Session, before: tuple[GoalResult, ...], preview: Preview)
     for a, b in zip(before, preview.goals, strict=True):
         if b.met and not a.met:
             return f"meets {short_goal(a.goal, say)}", Status.CLEAR
-    best, words = 0.004, "no change"
+    best, words = 0.004, "no change" if before else ""
     for a, b in zip(before, preview.goals, strict=True):
         if not (math.isfinite(a.reached) and math.isfinite(b.reached)):
             continue

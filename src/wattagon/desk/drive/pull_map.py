@@ -138,7 +138,8 @@ class PullMap(QWidget):
         fastest = max([s.top_speed_m_s for s in study.states.values()] + [study.states["full"].edge.speed_m_s[-1]])
         # a geared-down or very fast drive keeps its goals in sight without squeezing the rest
         wanted = max([f.speed_m_s * 1.12 for f in marks] + [r.goal.speed or 0.0 for r in study.goals] + [1.0])
-        x_high = shown(max(min(fastest * 1.02, 2.6 * wanted), wanted), "speed", unit_set)
+        seen = min(fastest * 1.02, 2.6 * wanted) if wanted > 1.0 else fastest * 1.02
+        x_high = shown(max(seen, wanted), "speed", unit_set)
         strongest = max(float(s.edge.force_n.max()) for s in study.states.values())
         y_high = shown(max([strongest * 1.12, 10.0] + [f.force_n * 1.2 for f in marks]), "force", unit_set)
         return Axes(plot, 0.0, round_up(x_high, 8), 0.0, round_up(y_high, 6))
@@ -170,17 +171,16 @@ class PullMap(QWidget):
         room = int((level - axes.rect.top()) / 30.0)
         if not top > 0 or room < 1:  # at the right edge air takes all the height
             return
-        painter.setClipping(False)
-        painter.setPen(theme.mechanical)
-        put_right(painter, axes.rect.right() + 46, axes.rect.top() - 8, "climbs", font(12))
-        painter.setClipping(True)
-        ends: list[tuple[float, str]] = []
         shares = ticks(0.0, min(top, 1.0), min(room, 6))[1:]
+        if not shares:
+            return
+        ends: list[tuple[float, str]] = []
         for share, points in zip(shares, self._load_lines(axes, speeds, np.array(shares), wind), strict=True):
             curve(painter, points, pen(with_alpha(theme.mechanical, 0.28), 1.0), whole=True)
             ends.append((float(points[-1, 1]), self._session.say(share, "grade")))
         painter.setClipping(False)
         painter.setPen(theme.mechanical)
+        put_right(painter, axes.rect.right() + 46, axes.rect.top() - 8, "climbs", font(12))
         for y, words in ends:
             put_text(painter, axes.rect.right() + 5, y + 4, words, font(12))
         painter.setClipping(True)
