@@ -5,6 +5,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QToolButton
 
 from tests.desk.case import DeskTestCase
+from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known
 from wattagon.design.tree import GoalKind, VehicleKind
 from wattagon.desk.brief.measures import ALL
@@ -104,6 +105,16 @@ class BriefTest(DeskTestCase):
         self.assertEqual(self.session.design.vehicle.name, "Second Dunlin")
         self.brief.set_kind(VehicleKind.KART)
         self.assertEqual(self.brief.kind.currentText(), "kart")
+
+    def test_a_hidden_brief_catches_up_when_it_is_shown(self):
+        self.brief.measures.select("vehicle.wheelbase")
+        self.window.show_bench("drive")
+        self.app.processEvents()
+        self.session.apply(Edit(label="Shorter", changes=(("vehicle.wheelbase", 0.9), ("brief.goals.cruise.speed", 5.0))))
+        self.window.show_bench("brief")
+        self.app.processEvents()
+        self.assertEqual(self.brief.measures.value.text(), "900 mm")
+        self.assertEqual(self.brief.goals.findChild(ValueField, "brief.goals.cruise.speed").text(), "18 km/h")
 
     def test_imperial_units_are_shown_everywhere(self):
         self.window.set_looks(units="imperial")

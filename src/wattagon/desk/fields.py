@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
 
 from wattagon.design.paths import Edit, place
 from wattagon.design.quantity import Known, Quantity
+from wattagon.desk.following import Following
 from wattagon.desk.session import Session
 from wattagon.errors import InputError, PathError, WattagonError
 from wattagon.exchange import units
@@ -33,7 +34,7 @@ class ElidedLabel(QLabel):
         painter.end()
 
 
-class ValueField(QLineEdit):
+class ValueField(Following, QLineEdit):
     """One number (or text) of the design by its path.  Return or leaving it applies; Escape takes the typing back.
 
     An assumed value is shown with a leading mark; typing over it makes it stated by the user.
@@ -46,11 +47,11 @@ class ValueField(QLineEdit):
         self.setAccessibleName(label)
         self.setPlaceholderText(fallback)
         self.editingFinished.connect(self.commit)
-        session.design_changed.connect(self._changed)
-        session.looks_changed.connect(self.show_value)
+        session.design_changed.connect(self.followed)
+        session.looks_changed.connect(self.followed)
         self.show_value()
 
-    def _changed(self) -> None:
+    def refresh(self) -> None:
         if not (self.hasFocus() and self.isModified()):
             self.show_value()
 
@@ -131,7 +132,7 @@ class ValueField(QLineEdit):
             self.selectAll()
 
 
-class ChoiceField(QComboBox):
+class ChoiceField(Following, QComboBox):
     """One choice of the design by its path: (value, words) pairs."""
 
     def __init__(
@@ -144,7 +145,10 @@ class ChoiceField(QComboBox):
         for value, words in choices:
             self.addItem(words, value)
         self.activated.connect(self._chosen)
-        session.design_changed.connect(self.show_value)
+        session.design_changed.connect(self.followed)
+        self.show_value()
+
+    def refresh(self) -> None:
         self.show_value()
 
     def show_value(self) -> None:

@@ -24,6 +24,7 @@ from wattagon.design.tree import GOAL_FIELDS, Goal, GoalKind
 from wattagon.desk.chart.ink import status_mark
 from wattagon.desk.drive.goal_strip import status_of
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
+from wattagon.desk.following import Following
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font, with_alpha
 from wattagon.study.goals import GoalResult
@@ -56,7 +57,7 @@ FRESH = {
 COLUMNS_W = 122
 
 
-class GoalCard(QFrame):
+class GoalCard(Following, QFrame):
     """One goal with its figures, editable."""
 
     def __init__(self, session: Session, goal: Goal, parent: QWidget | None = None) -> None:
@@ -96,8 +97,8 @@ class GoalCard(QFrame):
         layout.addStretch(1)
         self.reached = ElidedLabel(objectName=f"reached-{goal.id}")
         layout.addWidget(self.reached)
-        session.design_changed.connect(self.refresh)
-        session.looks_changed.connect(self.refresh)
+        session.design_changed.connect(self.followed)
+        session.looks_changed.connect(self.followed)
         self.refresh()
 
     def _row(self, layout: QVBoxLayout, word: str, field: QWidget) -> None:
@@ -153,7 +154,7 @@ class GoalCard(QFrame):
         painter.end()
 
 
-class GoalCards(QWidget):
+class GoalCards(Following, QWidget):
     """All goals of the brief, and a button for one more."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -183,7 +184,7 @@ class GoalCards(QWidget):
         layout.setSpacing(4)
         layout.addLayout(head)
         layout.addWidget(self._area, 1)
-        session.design_changed.connect(self.refresh)
+        session.design_changed.connect(self.followed)
         self.refresh()
 
     def resizeEvent(self, event: object) -> None:

@@ -25,6 +25,7 @@ from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.desk.brief.measures import GROUPS, is_assumed, shown, value_of
 from wattagon.desk.fields import refuse
+from wattagon.desk.following import Following
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 from wattagon.errors import WattagonError
@@ -35,7 +36,7 @@ WORDS = {Known.MEASURED: "measured", Known.STATED: "stated", Known.COMPUTED: "co
 HOW = {measure.path: measure.how for _, group in GROUPS for measure in group}
 
 
-class MeasureList(QWidget):
+class MeasureList(Following, QWidget):
     """All measures with how each is known; the chosen one is edited below the list."""
 
     chosen = Signal(str)
@@ -73,8 +74,8 @@ class MeasureList(QWidget):
         layout.setSpacing(6)
         layout.addWidget(self.tree, 1)
         layout.addWidget(self._editor())
-        session.design_changed.connect(self.refresh)
-        session.looks_changed.connect(self.refresh)
+        session.design_changed.connect(self.followed)
+        session.looks_changed.connect(self.followed)
         self.select("vehicle.tyre_diameter")
 
     def _editor(self) -> QWidget:

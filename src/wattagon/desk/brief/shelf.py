@@ -19,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.paths import Edit
 from wattagon.design.tree import ShelfItem
+from wattagon.desk.following import Following
 from wattagon.desk.picker import TITLES, pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
@@ -28,7 +29,7 @@ from wattagon.exchange import units
 KINDS = {"motors": "Motor", "controllers": "Controller", "cells": "Cells or ready pack", "wheels": "Wheel", "toothed": "Pulley or sprocket", "loops": "Belt or chain"}
 
 
-class Shelf(QWidget):
+class Shelf(Following, QWidget):
     """The list of owned parts with their numbers."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -66,8 +67,8 @@ class Shelf(QWidget):
         self._sum.setFont(font(12))
         self._sum.setWordWrap(True)
         layout.addWidget(self._sum)
-        session.design_changed.connect(self.refresh)
-        session.looks_changed.connect(self.refresh)
+        session.design_changed.connect(self.followed)
+        session.looks_changed.connect(self.followed)
         self.refresh()
 
     def refresh(self) -> None:
