@@ -6,7 +6,7 @@ import csv
 import functools
 import io
 import os
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from pathlib import Path
 from types import MappingProxyType
@@ -94,20 +94,23 @@ class Catalogue:
 
     def toothed(self, profile: str, role: str) -> list[ToothedPart]:
         """Pulleys or sprockets of a family for a role (driver or driven), by teeth."""
-        key = ("toothed", profile, role)
-        if key not in self._index:
-            every = cast("Iterable[ToothedPart]", self.parts["toothed"].values())
-            found = (p for p in every if p.profile == profile and p.role in (role, "both"))
-            self._index[key] = sorted(found, key=lambda p: p.teeth)
-        return cast("list[ToothedPart]", self._index[key])
+        every = cast("Iterable[ToothedPart]", self.parts["toothed"].values())
+        fits = lambda p: p.profile == profile and p.role in (role, "both")
+        return cast(
+            "list[ToothedPart]", self.kept(("toothed", profile, role), lambda: sorted(filter(fits, every), key=lambda p: p.teeth))
+        )  # fmt: skip
 
     def loops(self, profile: str) -> list[LoopPart]:
         """Belts or chain of a family, by length."""
-        key = ("loops", profile, "")
+        every = cast("Iterable[LoopPart]", self.parts["loops"].values())
+        make = lambda: sorted((p for p in every if p.profile == profile), key=lambda p: p.teeth)
+        return cast("list[LoopPart]", self.kept(("loops", profile, ""), make))
+
+    def kept(self, key: tuple[str, str, str], make: Callable[[], Any]) -> Any:
+        """Something that follows from the parts alone, made once."""
         if key not in self._index:
-            every = cast("Iterable[LoopPart]", self.parts["loops"].values())
-            self._index[key] = sorted((p for p in every if p.profile == profile), key=lambda p: p.teeth)
-        return cast("list[LoopPart]", self._index[key])
+            self._index[key] = make()
+        return self._index[key]
 
     def find(self, part_id: str) -> Part | None:
         """A part of any kind by its id."""

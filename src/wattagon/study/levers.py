@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from typing import cast
 
 import numpy as np
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import MotorPart, WheelPart
+from wattagon.design.parts import ControllerPart, MotorPart, WheelPart
 from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design, MotorChoice, ReductionKind, StageChoice, Variant, VehicleKind, WheelChoice
 from wattagon.errors import InputError, PathError
@@ -64,6 +65,10 @@ def levers(design: Design, stock: Catalogue) -> list[Lever]:
     return made
 
 
+def _family(stock: Catalogue, family: str) -> list[MotorPart]:
+    return cast("list[MotorPart]", stock.kept(("motors", family, ""), lambda: [p for p in stock.motors() if p.family == family]))
+
+
 def _motor_edit(choice: MotorChoice, part: MotorPart, label: str) -> Edit:
     # measured values of the old motor do not fit the new one
     return Edit(label=label, changes=(("variant.motor", replace(choice, part=part.id, overrides={})),))
@@ -73,7 +78,7 @@ def _motor_kv(variant: Variant, stock: Catalogue) -> Lever:
     part = stock.motor(variant.motor.part)
     override = variant.motor.overrides.get("kv_rpm_per_v")
     kv = override.value if override is not None else part.kv_rpm_per_v
-    same = [p for p in stock.motors() if (p.family, p.can_mm, p.length_mm) == (part.family, part.can_mm, part.length_mm)]
+    same = [p for p in _family(stock, part.family) if (p.can_mm, p.length_mm) == (part.can_mm, part.length_mm)]
 
     def step(sign: int) -> tuple[Edit | None, float | None]:
         beyond = [p for p in same if sign * (p.kv_rpm_per_v - kv) > 1e-9]
@@ -97,7 +102,7 @@ def frame(part: MotorPart) -> str:
 
 def _motor_size(variant: Variant, stock: Catalogue) -> Lever:
     part = stock.motor(variant.motor.part)
-    family = [p for p in stock.motors() if p.family == part.family]
+    family = _family(stock, part.family)
     volume = part.can_mm**2 * part.length_mm
 
     def step(sign: int) -> tuple[Edit | None, str | None]:
@@ -186,7 +191,8 @@ def _controller(variant: Variant, stock: Catalogue) -> Lever:
     def size(p: object) -> tuple[float, float]:
         return (getattr(p, "voltage_max_v", None) or 0.0, getattr(p, "motor_current_continuous_a", None) or 0.0)
 
-    ranked = sorted((p for p in stock.controllers() if p.brushed == part.brushed), key=size)
+    make = lambda: sorted((p for p in stock.controllers() if p.brushed == part.brushed), key=size)
+    ranked: list[ControllerPart] = stock.kept(("controllers", "brushed" if part.brushed else "brushless", ""), make)
     at = next((k for k, p in enumerate(ranked) if p.id == part.id), 0)
 
     def step(to: int) -> tuple[Edit | None, str | None]:
@@ -235,7 +241,8 @@ def _wheel(design: Design, variant: Variant, stock: Catalogue) -> Lever:
     else:
         now, family = vehicle.tyre_diameter.value, WHEEL_FAMILY[vehicle.kind]
         mark = str(vehicle.tyre_diameter.known)
-    offered = sorted((p for p in stock.wheels() if p.family == family), key=lambda p: p.diameter_m)
+    make = lambda: sorted((p for p in stock.wheels() if p.family == family), key=lambda p: p.diameter_m)
+    offered: list[WheelPart] = stock.kept(("wheels", family, ""), make)
 
     def step(to: WheelPart | None) -> Edit | None:
         if to is None:

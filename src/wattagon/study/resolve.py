@@ -149,6 +149,8 @@ def resolve(
     count = variant.motor.count
     reduction = combine(stages, motors=count, torque_capacity_nm=capacity)
     read.keep(f"{base}.motor.count", count, Known.STATED)
+    read.keep(f"{base}.motor.driven_wheels", variant.motor.driven_wheels, Known.STATED)
+    read.keep("vehicle.axle_wheels", vehicle.axle_wheels, Known.STATED)
     train = Powertrain(
         motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat
     )  # fmt: skip
@@ -200,6 +202,7 @@ def _heat(read: _Reader, base: str, choice: MotorChoice, part: MotorPart) -> Mot
     film, mount, share = (table.get(part.family, table["outrunner"]) for table in (FILM_STILL, MOUNT_W_PER_K, AIR_SHARE))
     read.keep(f"{base}.motor.air_share", share, Known.ASSUMED, "share")
     read.keep(f"{base}.motor.mount_w_per_k", mount, Known.ASSUMED)
+    read.keep(f"{base}.motor.film_still", film, Known.ASSUMED)
     return MotorHeat(
         winding_j_per_k=need("winding_j_per_k", 150.0 * part.mass_kg, "heat_capacity"),
         case_j_per_k=need("case_j_per_k", 350.0 * part.mass_kg, "heat_capacity"),
