@@ -204,7 +204,9 @@ class Ribbon(QWidget):
         path.lineTo(knee, top + leaving)
         path.cubicTo(x0 + 26, top + leaving, x0 + 22, top + entering, x0, top + entering)
         path.closeSubpath()
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # nearly all of its edge is level
         painter.fillPath(path, colour)
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
     def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str) -> None:
         stroke = min(width, 14.0)

@@ -1,4 +1,4 @@
-"""The part of a chart that stays while values move, kept as a picture; drawn anew into vector files."""
+"""What stays while values move, kept as a picture; drawn anew into vector files."""
 
 from __future__ import annotations
 
@@ -9,20 +9,21 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPixmap
 from PySide6.QtWidgets import QWidget
 
-MOST = 24  # pictures kept for one view
-
 
 class Ground:
-    """Pictures of one view by what they show."""
+    """Pictures by what they show, up to a number of them."""
 
-    def __init__(self) -> None:
+    def __init__(self, most: int = 24) -> None:
+        self._most = most
         self._kept: dict[Hashable, QPixmap] = {}
 
     def paint(self, painter: QPainter, area: QRectF, key: Hashable, draw: Callable[[QPainter], None]) -> None:
         """Draw what `draw` would, from its picture when there is one; `area` must hold all of it, on whole pixels."""
         device = painter.device()
         if not isinstance(device, (QWidget, QPixmap)):
+            painter.save()
             draw(painter)
+            painter.restore()
             return
         ratio = device.devicePixelRatioF()
         full = (key, ratio, area.getRect())
@@ -36,7 +37,7 @@ class Ground:
             inner.translate(-area.left(), -area.top())
             draw(inner)
             inner.end()
-            if len(self._kept) >= MOST:
+            if len(self._kept) >= self._most:
                 self._kept.clear()
             self._kept[full] = picture
         painter.drawPixmap(QPointF(area.left(), area.top()), picture)

@@ -5,7 +5,7 @@ from __future__ import annotations
 import bisect
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Hashable, Sequence
 
 import numpy as np
 import shiboken6
@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, QPolygonF, QStaticText, QTransform
 
+from wattagon.desk.chart.ground import Ground
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.finding import Status
 
@@ -157,13 +158,19 @@ def thinned(points: NDArray[np.float64]) -> NDArray[np.float64]:
 def curve(painter: QPainter, points: NDArray[np.float64], with_pen: QPen, *, whole: bool = False) -> None:
     """A line through points (n, 2) in pixels; gaps where a point is not finite, unless it is known to be `whole`.
 
-    A pen of width 1 is drawn six times as quickly as a wider one.
+    A pen of width 1 is drawn six times as quickly as a wider one, so a solid line of about two is drawn as two of one.
     """
-    painter.setPen(with_pen)
+    width = with_pen.widthF()
+    double = 1.5 < width < 2.3 and with_pen.style() == Qt.PenStyle.SolidLine
+    painter.setPen(pen(with_pen.color(), 1.0) if double else with_pen)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     finite = None if whole else np.isfinite(points).all(axis=1)
     if finite is None or finite.all():
-        painter.drawPolyline(polygon(thinned(points)))
+        line = polygon(thinned(points))
+        painter.drawPolyline(line)
+        if double:
+            line.translate(0.0, 0.8 * (width - 1.0))
+            painter.drawPolyline(line)
         return
     edges = np.flatnonzero(np.diff(np.concatenate([[0], finite.view(np.int8), [0]])))
     for start, end in zip(edges[::2], edges[1::2], strict=True):
@@ -178,6 +185,9 @@ def fill(painter: QPainter, points: NDArray[np.float64], colour: QColor) -> None
     painter.setBrush(colour)
     painter.drawPolygon(polygon(thinned(points)))
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+
+
+_STAMPS = Ground(300)
 
 
 class Labels:
@@ -208,6 +218,23 @@ class Labels:
         p.setRenderHint(QPainter.RenderHint.Antialiasing, False)
         p.fillRect(QRectF(x, y, width, height), with_alpha(self.theme.panel, alpha))
         p.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+
+    def _turned(self, x: float, y: float, degrees: int, text: str, face: QFont, colour: QColor) -> None:
+        """A turned text about its middle; on a screen from a picture, since turned glyphs are slow to draw and angles are few."""
+        width, height = text_width(text, face), metrics(face).height()
+
+        def draw(p: QPainter) -> None:
+            p.rotate(degrees)
+            p.setRenderHint(QPainter.RenderHint.Antialiasing, False)
+            p.fillRect(QRectF(-width / 2 - 2, -height / 2 + 1, width + 4, height - 2), with_alpha(self.theme.panel, 0.75))
+            p.setRenderHint(QPainter.RenderHint.Antialiasing, True)
+            p.setFont(face)
+            p.setPen(colour)
+            p.drawText(QPointF(-width / 2, metrics(face).ascent() - height / 2), text)
+
+        half = math.ceil(math.hypot(width, height) / 2) + 3
+        key = (text, id(face), colour.rgba(), degrees, self.theme.name)
+        _stamp(self.painter, QPointF(x, y), QRectF(-half, -half, 2 * half, 2 * half), key, draw)
 
     def text(
         self, places: Sequence[QPointF], text: str, colour: QColor, face: QFont, *, second: str = "", second_colour: QColor | None = None,
@@ -281,47 +308,54 @@ class Labels:
                     self._halo(mx - width / 2 - 2, my - height / 2 + 1, width + 4, height - 2, 0.75)
                     put_text(p, mx - width / 2, my + m.ascent() - height / 2, text, face)
                     return True
-                p.save()
-                p.translate(mx, my)
-                p.rotate(3.0 * round(math.degrees(turn) / 3.0))  # few different angles: their glyphs are kept
-                self._halo(-width / 2 - 2, -height / 2 + 1, width + 4, height - 2, 0.75)
-                p.setFont(face)
-                p.drawText(QPointF(-width / 2, m.ascent() - height / 2), text)
-                p.restore()
+                self._turned(mx, my, 3 * round(math.degrees(turn) / 3.0), text, face, colour)
                 return True
         return False
 
 
 def flag(painter: QPainter, at: QPointF, colour: QColor, *, met: bool, panel: QColor) -> None:
     """A goal's flag: a pole from a ring, the cloth whole when met and swallow-tailed when missed."""
-    top = at.y() - 26
-    painter.setPen(QPen(colour, 2.0))
-    painter.setBrush(QBrush(panel))
-    painter.drawLine(QPointF(at.x(), at.y() - 4), QPointF(at.x(), top))
-    painter.drawEllipse(at, 4.0, 4.0)
-    painter.setPen(Qt.PenStyle.NoPen)
-    painter.setBrush(QBrush(colour))
-    x = at.x() + 1
-    if met:
-        cloth = [QPointF(x, top), QPointF(x + 15, top + 5.5), QPointF(x, top + 11)]
-    else:
-        cloth = [QPointF(x, top), QPointF(x + 16, top), QPointF(x + 10, top + 5.5), QPointF(x + 16, top + 11), QPointF(x, top + 11)]
-    painter.drawPolygon(QPolygonF(cloth))
+
+    def draw(p: QPainter) -> None:
+        p.setPen(QPen(colour, 2.0))
+        p.setBrush(QBrush(panel))
+        p.drawLine(QPointF(0, -4), QPointF(0, -26))
+        p.drawEllipse(QPointF(0, 0), 4.0, 4.0)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(QBrush(colour))
+        if met:
+            cloth = [QPointF(1, -26), QPointF(16, -20.5), QPointF(1, -15)]
+        else:
+            cloth = [QPointF(1, -26), QPointF(17, -26), QPointF(11, -20.5), QPointF(17, -15), QPointF(1, -15)]
+        p.drawPolygon(QPolygonF(cloth))
+
+    _stamp(painter, at, QRectF(-8, -30, 30, 40), ("flag", colour.rgba(), panel.rgba(), met), draw)
+
+
+def _stamp(painter: QPainter, at: QPointF, area: QRectF, key: Hashable, draw: Callable[[QPainter], None]) -> None:
+    x, y = round(at.x()), round(at.y())
+    painter.translate(x, y)
+    _STAMPS.paint(painter, area, key, draw)
+    painter.translate(-x, -y)
 
 
 def status_mark(painter: QPainter, centre: QPointF, status: Status, theme: Theme, size: float = 5.5) -> None:
     """Over: a solid wedge; tight: a bar; clear: an open ring; not checked: a dotted ring.  Never by colour alone."""
-    colour, x, y, s = theme.of(status), centre.x(), centre.y(), size
-    if status is Status.OVER:
-        painter.setPen(Qt.PenStyle.NoPen)
-        painter.setBrush(colour)
-        painter.drawPolygon(QPolygonF([QPointF(x - s, y - s * 0.8), QPointF(x + s, y - s * 0.8), QPointF(x, y + s)]))
-    elif status is Status.TIGHT:
-        painter.fillRect(QRectF(x - s, y - s * 0.35, 2 * s, s * 0.7), colour)
-    else:
-        painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(pen(colour, 1.8, () if status is Status.CLEAR else (1.2, 1.2)))
-        painter.drawEllipse(centre, s * 0.75, s * 0.75)
+    colour, s = theme.of(status), size
+
+    def draw(p: QPainter) -> None:
+        if status is Status.OVER:
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(colour)
+            p.drawPolygon(QPolygonF([QPointF(-s, -s * 0.8), QPointF(s, -s * 0.8), QPointF(0, s)]))
+        elif status is Status.TIGHT:
+            p.fillRect(QRectF(-s, -s * 0.35, 2 * s, s * 0.7), colour)
+        else:
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.setPen(pen(colour, 1.8, () if status is Status.CLEAR else (1.2, 1.2)))
+            p.drawEllipse(QPointF(0, 0), s * 0.75, s * 0.75)
+
+    _stamp(painter, centre, QRectF(-9, -9, 18, 18), ("mark", status, colour.rgba(), size), draw)
 
 
 def assumed_mark(painter: QPainter, at: QPointF, colour: QColor) -> None:
