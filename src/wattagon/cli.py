@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import argparse
 import json
 import math
 import os
@@ -16,6 +15,8 @@ from wattagon import __version__
 from wattagon.errors import InputError, WattagonError
 
 if TYPE_CHECKING:
+    import argparse
+
     from wattagon.design.catalogue import Catalogue
     from wattagon.design.tree import Design
     from wattagon.study.drive import DriveStudy
@@ -43,15 +44,22 @@ def main(arguments: Sequence[str]) -> int:
         return 0
 
 
-class _Parser(argparse.ArgumentParser):
-    """One sentence instead of a usage block."""
+def _parser_class() -> type[argparse.ArgumentParser]:
+    import argparse  # a fiftieth of the window's start, and the window seldom needs it
 
-    def error(self, message: str) -> Any:
-        raise InputError("the command line", message, f"see {self.prog} --help")
+    class Parser(argparse.ArgumentParser):
+        """One sentence instead of a usage block."""
+
+        def error(self, message: str) -> Any:
+            raise InputError("the command line", message, f"see {self.prog} --help")
+
+    return Parser
 
 
 def _window(arguments: Sequence[str]) -> int:
-    parser = _Parser(
+    if list(arguments) in ([], ["--demo"]) or (len(arguments) == 1 and not arguments[0].startswith("-")):
+        return _show(Path(arguments[0]) if arguments and arguments[0] != "--demo" else None, demo=bool(arguments) and arguments[0] == "--demo")
+    parser = _parser_class()(
         prog="wattagon",
         description="Design a scratch-built electric drive.",
         epilog=f"Commands: {', '.join(COMMANDS)}; each has --help.",
@@ -61,10 +69,14 @@ def _window(arguments: Sequence[str]) -> int:
     parser.add_argument("--picture", type=Path, metavar="PNG", help="write a picture of the window instead of showing it")
     parser.add_argument("--version", action="version", version=f"wattagon {__version__}")
     options = parser.parse_args(arguments)
+    return _show(options.file, demo=options.demo, picture=options.picture)
+
+
+def _show(path: Path | None, *, demo: bool, picture: Path | None = None) -> int:
     load_core()
     from wattagon.desk.app import run
 
-    return run(options.file, demo=options.demo, picture=options.picture)
+    return run(path, demo=demo, picture=picture)
 
 
 def load_core() -> None:
@@ -81,8 +93,9 @@ def load_core() -> None:
 
 
 def _parser() -> argparse.ArgumentParser:
-    parser = _Parser(prog="wattagon")
-    commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
+    kind = _parser_class()
+    parser = kind(prog="wattagon")
+    commands = parser.add_subparsers(dest="command", required=True, parser_class=kind)
 
     new = commands.add_parser("new", help="write a new design of a kind")
     new.add_argument("kind")

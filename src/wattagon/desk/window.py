@@ -19,7 +19,6 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.paths import Edit
 from wattagon.desk import theme as looks
-from wattagon.desk.chart.export import write_picture
 from wattagon.desk.drive.bench import DriveBench
 from wattagon.desk.file_actions import FileActions
 from wattagon.desk.findings_panel import FindingsPanel
@@ -365,6 +364,8 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         """Write the chart of the present bench; a refusal is told."""
         bench = self.bench(self.work.current)
         view = bench.picture  # what a bench has drawn for others to see
+        from wattagon.desk.chart.export import write_picture
+
         theme = looks.THEMES[self.session.theme_name]
         try:
             write_picture(path, view.size(), theme.paper, lambda p, rect: view.paint_on(p, QRectF(rect)), f"{self.session.design.vehicle.name}, {self.work.current}")
