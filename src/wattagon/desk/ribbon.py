@@ -178,7 +178,8 @@ class Ribbon(QWidget):
         # the wheels hand everything on; without stages the motor's shaft is the wheel's
         powers.append(now)
         heats.append(0.0)
-        most = max([abs(p) for p in powers] + [abs(point.rolling_w) + abs(point.air_w) + max(point.climb_w, 0.0), 1.0])
+        on_road = abs(point.rolling_w) + abs(point.air_w) + abs(point.climb_w) + abs(point.surplus_w)
+        most = max([abs(p) for p in powers] + [on_road, 1.0])
         scale = BAND_MOST / most
         top = rect.top() + BAND_TOP - 4
         painter.setPen(Qt.PenStyle.NoPen)
@@ -204,9 +205,7 @@ class Ribbon(QWidget):
         path.lineTo(knee, top + leaving)
         path.cubicTo(x0 + 26, top + leaving, x0 + 22, top + entering, x0, top + entering)
         path.closeSubpath()
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)  # nearly all of its edge is level
         painter.fillPath(path, colour)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing, True)
 
     def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str) -> None:
         stroke = min(width, 14.0)
@@ -262,8 +261,8 @@ class Ribbon(QWidget):
             path.closeSubpath()
             painter.fillPath(path, colour)
             painter.setPen(theme.ink)
-            sign = "from " if power < 0 and name != "slows" else ""
-            put_text(painter, end + 5, middle + 4, f"{sign}{name} {say(abs(power), 'power')}" if power else name, font(12))
+            words = {"climb": "descent", "air": "tailwind"}.get(name, name) if power < 0 else name
+            put_text(painter, end + 5, middle + 4, f"{words} {say(abs(power), 'power')}" if power else name, font(12))
             painter.setPen(Qt.PenStyle.NoPen)
             if power > 0:
                 y_from += width

@@ -15,7 +15,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from wattagon.design.tree import GoalKind
 from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ground import Ground
-from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight
+from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight, thinned
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -62,6 +62,7 @@ class PullMap(QWidget):
         self._session = session
         self._axes: Axes | None = None
         self._ground = Ground()
+        self._lines: dict[int, NDArray[np.float64]] = {}
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("pull-map")
         self.setMinimumSize(360, 200)
@@ -97,6 +98,7 @@ class PullMap(QWidget):
             painter.drawText(plot.adjusted(30, 0, -30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
             return None
         axes = self._frame(plot, study)
+        self._lines = {}
         key = (axes.key, theme.name, self._session.unit_set)
         self._ground.paint(painter, rect, key, functools.partial(self._grid, axes=axes, theme=theme))
         labels = Labels(painter, theme, plot.adjusted(1, 1, -1, -1))
@@ -128,6 +130,21 @@ class PullMap(QWidget):
         s, f = unit_of("speed", self._session.unit_set), unit_of("force", self._session.unit_set)
         return axes.pixels(speed * s.per_si, force * f.per_si)
 
+    def _edge_line(self, axes: Axes, edge: Edge) -> NDArray[np.float64]:
+        """An edge in pixels, as few points as show it; worked out once a picture."""
+        found = self._lines.get(id(edge))
+        if found is None:
+            found = self._lines[id(edge)] = thinned(self._line(axes, edge.speed_m_s, edge.force_n))
+        return found
+
+    def _lasting_line(self, axes: Axes, study: DriveStudy) -> NDArray[np.float64]:
+        """What can be held all day, never above the nominal edge."""
+        found = self._lines.get(id(study.lasting))
+        if found is None:
+            below = np.minimum(study.lasting.force_n, study.states["nominal"].edge.force_n)
+            found = self._lines[id(study.lasting)] = thinned(self._line(axes, study.lasting.speed_m_s, below))
+        return found
+
     def _at(self, axes: Axes, speed: float, force: float) -> QPointF:
         unit_set = self._session.unit_set
         return axes.point(shown(speed, "speed", unit_set), shown(force, "force", unit_set))
@@ -152,10 +169,7 @@ class PullMap(QWidget):
         )  # fmt: skip
 
     def _heat(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
-        lasting, reach = study.lasting, study.states["nominal"].edge
-        below = np.minimum(lasting.force_n, reach.force_n)
-        line = self._line(axes, lasting.speed_m_s, below)
-        edge = self._line(axes, reach.speed_m_s, reach.force_n)
+        line, edge = self._lasting_line(axes, study), self._edge_line(axes, study.states["nominal"].edge)
         fill(painter, np.vstack([line, edge[::-1]]), with_alpha(theme.heat, 0.13))
         floor = [[line[-1, 0], axes.rect.bottom()], [line[0, 0], axes.rect.bottom()]]
         fill(painter, np.vstack([line, floor]), with_alpha(theme.clear, 0.07))
@@ -219,7 +233,7 @@ class PullMap(QWidget):
         for name, dash in (("full", (2.0, 3.0)), ("nominal", (10.0, 3.0)), ("low", (6.0, 5.0))):
             state = study.states[name]
             if state is not self._session.state:
-                curve(painter, self._line(axes, state.edge.speed_m_s, state.edge.force_n), pen(theme.electrical, 1.0, dash), whole=True)
+                curve(painter, self._edge_line(axes, state.edge), pen(theme.electrical, 1.0, dash), whole=True)
 
     def _compared(self, painter: QPainter, axes: Axes, theme: Theme) -> None:
         ghost, trial = self._session.ghost, self._session.trial
@@ -332,17 +346,15 @@ class PullMap(QWidget):
         for name, state in study.states.items():
             if state is session.state or state.top_speed_m_s <= 0:
                 continue
-            points = self._line(axes, state.edge.speed_m_s, state.edge.force_n)
+            points = self._edge_line(axes, state.edge)
             kept = points[(points[:, 0] <= axes.rect.right()) & (points[:, 1] >= axes.rect.top())]
             if len(kept) > 1:
                 words = f"{name}, {session.say(state.top_speed_m_s, 'speed')}"
                 shares = (0.86, 0.76, 0.66, 0.55, 0.45)
                 if not labels.on_line(kept, words, theme.electrical, font(12), shares=shares, above=name == "full"):
                     labels.on_line(kept, name, theme.electrical, font(12), shares=(0.95, *shares, 0.35), above=name == "full")
-        lasting = study.lasting
-        below = np.minimum(lasting.force_n, study.states["nominal"].edge.force_n)
-        line = self._line(axes, lasting.speed_m_s, below)
-        if float(np.max(study.states["nominal"].edge.force_n - below)) > 0.03 * float(study.states["nominal"].edge.force_n.max()):
+        line, nominal = self._lasting_line(axes, study), study.states["nominal"].edge
+        if float(np.max(nominal.force_n - study.lasting.force_n)) > 0.03 * float(nominal.force_n.max()):
             labels.on_line(line, "hotter above this line in time", theme.heat, font(12), shares=(0.3, 0.2, 0.5, 0.6, 0.12))
         labels.on_line(line, "all day", theme.clear, font(12), shares=(0.15, 0.3, 0.5, 0.08), above=False)
 
