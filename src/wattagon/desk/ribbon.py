@@ -191,6 +191,8 @@ class Ribbon(QWidget):
             entering, leaving = max(power, 0.0) * scale, max(power - heats[k], 0.0) * scale
             if x1 > x0 and entering > 0.05:
                 self._stretch(painter, with_alpha(colour, 0.72), x0, x1, top, max(entering, 1.2), max(leaving, 1.0))
+            elif x1 > x0 and power < -0.4:
+                self._backwards(painter, colour, x0, x1, top, max(-power * scale, 2.0))
             if heats[k] > 0.4:
                 self._heat(painter, theme, x0 + 16, top + leaving, max(heats[k] * scale, 1.2), words[k])
             straight(painter, x0, top - 5, x0, top + BAND_MOST + 7, pen(theme.soft, 1.0))
@@ -206,6 +208,17 @@ class Ribbon(QWidget):
         path.cubicTo(x0 + 26, top + leaving, x0 + 22, top + entering, x0, top + entering)
         path.closeSubpath()
         painter.fillPath(path, colour)
+
+    def _backwards(self, painter: QPainter, colour: QColor, x0: float, x1: float, top: float, width: float) -> None:
+        """Power on its way back from the road: lighter, with arrow heads against the usual direction."""
+        painter.fillRect(QRectF(x0, top, x1 - x0, width), with_alpha(colour, 0.35))
+        painter.setPen(pen(colour, 1.6))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        middle, half = top + width / 2, max(width / 2, 4.0)
+        for share in (0.3, 0.5, 0.7):
+            x = x0 + (x1 - x0) * share
+            painter.drawPolyline([QPointF(x + half, middle - half), QPointF(x, middle), QPointF(x + half, middle + half)])
+        painter.setPen(Qt.PenStyle.NoPen)
 
     def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str) -> None:
         stroke = min(width, 14.0)
@@ -245,7 +258,7 @@ class Ribbon(QWidget):
         shown = [(name, power) for name, power in parts if abs(power) > 0.4]
         if not shown:
             shown = [("stands still", 0.0)]
-        # power that gravity, wind or slowing down brings in comes from the right and is hatched
+        # power that gravity, wind or slowing down brings in comes from the right and is drawn lighter
         gap = max(15.0, (BAND_MOST + 22) / max(len(shown), 1))
         y_from = top
         end = rect.right() - 96
