@@ -13,7 +13,7 @@ from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
 from wattagon.design.tree import Goal, GoalKind, VehicleKind
 from wattagon.physics.envelope import edge
-from wattagon.study.drive import point_at, study_drive
+from wattagon.study.drive import point_at, study_drive, winding_outlook
 from wattagon.study.finding import Status
 from wattagon.study.findings import check, find, newly_over, with_cures
 from wattagon.study.levers import levers, preview
@@ -158,6 +158,13 @@ class GoalsTest(unittest.TestCase):
         self.assertEqual(point.motor_current_a, 0.0)
         self.assertLess(point.thrust_n, 0.0)
         self.assertLess(point.balance_error, 1e-9)
+
+    def test_a_moment_that_lasts_settles_or_gets_too_hot(self):
+        resolved = study_drive(FLEET["dunlin"], STOCK).resolved
+        settles, seconds = winding_outlook(resolved, point_at(resolved, speed_m_s=6.0))
+        self.assertTrue(resolved.air_c < settles < 120.0 and math.isinf(seconds))
+        settles, seconds = winding_outlook(resolved, point_at(resolved, speed_m_s=3.0, grade=0.25))
+        self.assertTrue(math.isnan(settles) and 10.0 < seconds < 600.0)
 
     def test_bricks_come_whole(self):
         from wattagon.errors import InputError

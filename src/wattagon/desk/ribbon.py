@@ -15,7 +15,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import full
 from wattagon.physics.point import OperatingPoint
-from wattagon.physics.thermal import warming
+from wattagon.study.drive import winding_outlook
 
 BAND_TOP, BAND_MOST = 60.0, 40.0
 
@@ -236,16 +236,12 @@ class Ribbon(QWidget):
         loss = point.losses
         words = [session.say(loss.pack, "power"), session.say(loss.controller, "power"), session.say(loss.motor, "power")]
         if study is not None and study.resolved.train.heat is not None:
-            heat = study.resolved.train.heat
-            state = warming(
-                study.resolved.train.motor, heat, point.dc_current_a, point.motor_rad_s, point.speed_m_s, air_c=study.resolved.air_c
-            )
-            settles = float(state.steady_c[0])
-            if state.rates[0] < 0 and settles < heat.limit_c:  # from cold it rises to there and no higher
+            settles, seconds = winding_outlook(study.resolved, point)
+            if math.isinf(seconds):
                 words[2] += f", settles at {session.say(settles, 'temperature')}"
             else:
-                seconds = float(state.time_to_s(heat.limit_c))
-                words[2] += f", {session.say(float(heat.limit_c), 'temperature')} in {session.say(seconds, 'time')}"
+                limit = float(study.resolved.train.heat.limit_c)
+                words[2] += f", {session.say(limit, 'temperature')} in {session.say(seconds, 'time')}"
         count = int(study.resolved.train.count) if study else 1
         words += [session.say(shaft.loss_w * count, "power") for shaft in point.shafts[1:]]
         return words + [""] * (n - len(words))

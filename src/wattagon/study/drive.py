@@ -14,6 +14,7 @@ from wattagon.design.tree import Design, GoalKind
 from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_speed, top_speed
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
+from wattagon.physics.thermal import warming
 from wattagon.study.goals import GoalResult, outlook, speed_queries, target_of
 from wattagon.study.resolve import CHARGE_STATES, Resolved, resolve
 
@@ -195,6 +196,17 @@ def point_at(
         headwind_m_s=resolved.headwind_m_s if headwind_m_s is None else headwind_m_s, throttle=throttle, burst=burst,
         air_c=resolved.air_c,
     )  # fmt: skip
+
+
+def winding_outlook(resolved: Resolved, point: OperatingPoint) -> tuple[float, float]:
+    """(settled winding temperature [C], seconds from cold until its limit) if a moment lasts; the other of the two is nan or inf."""
+    train, heat = resolved.train, resolved.train.heat
+    assert heat is not None
+    state = warming(train.motor, heat, point.dc_current_a, point.motor_rad_s, point.speed_m_s, air_c=resolved.air_c)
+    settles = float(state.steady_c[0])
+    if state.rates[0] < 0 and settles < heat.limit_c:  # from cold it rises to there and no higher
+        return settles, float("inf")
+    return float("nan"), float(state.time_to_s(heat.limit_c))
 
 
 def needed_along(
