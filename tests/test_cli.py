@@ -113,6 +113,7 @@ class TerminalTest(unittest.TestCase):
             (("solve", DUNLIN, "--envelope"), "--json"), (("point", DUNLIN, "--speed", "fast"), "--speed"), (("point", DUNLIN), "--speed"),
             (("point", DUNLIN, "--speed", "5", "--charge", "2"), "--charge"), (("point", DUNLIN, "--speed", "5", "--throttle", "9"), "--throttle"),
             (("new", "rocket", str(self.folder / "r.wattagon")), "KIND"), (("stock", "spoons"), "KIND"), (("solve", DUNLIN, "--what"), "--what"),
+            (("slove",), "did you mean the command solve"), (("",), "no file"), (("nowhere.wattagon",), "no file"), (("--dmeo",), "--dmeo"),
         ):  # fmt: skip
             with self.subTest(arguments):
                 code, out, err = self.run_it(*arguments)

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from wattagon import __version__
-from wattagon.errors import InputError, WattagonError
+from wattagon.errors import FileError, InputError, WattagonError
 
 if TYPE_CHECKING:
     import argparse
@@ -73,6 +73,12 @@ def _window(arguments: Sequence[str]) -> int:
 
 
 def _show(path: Path | None, *, demo: bool, picture: Path | None = None) -> int:
+    if path is not None and not path.is_file():  # said before a window is tried: it may be a command with a slip in it
+        import difflib
+
+        near = difflib.get_close_matches(str(path), COMMANDS, n=1)
+        also = f"; did you mean the command {near[0]}?" if near else f", and no command: {', '.join(COMMANDS)}"
+        raise FileError(f"{str(path)!r} is no file{also}")
     load_core()
     from wattagon.desk.app import run
 
