@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import csv
-import functools
 import io
 import os
 from collections.abc import Callable, Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any, TypeVar, cast
@@ -27,12 +26,13 @@ from wattagon.design.parts import (
 from wattagon.design.tree import check_id
 from wattagon.errors import InputError, PathError
 from wattagon.physics.pack import CHEMISTRIES
+from wattagon.record import record
 
 P = TypeVar("P", bound=Part)
 SHIPPED = Path(__file__).resolve().parent.parent / "stock" / "parts"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class BadRow:
     """A row that was skipped: where, and the sentence why."""
 
@@ -44,7 +44,7 @@ class BadRow:
         return f"{self.file}, line {self.line}: {self.reason}"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Catalogue:
     """All parts by kind and id.  Later files win over earlier ones with the same id."""
 
@@ -171,16 +171,16 @@ def read_rows(cls: type[P], text: str, file: str, source: str) -> tuple[dict[str
     rows: dict[str, P] = {}
     bad: list[BadRow] = []
     reader = csv.reader(io.StringIO(text))
-    header: list[str] = []
+    plan: list[codec.Member | None] = []
     try:
         for cells in reader:
             if not cells or cells[0].lstrip().startswith("#") or not any(cell.strip() for cell in cells):
                 continue
-            if not header:
-                header = [cell.strip() for cell in cells]
+            if not plan:
+                plan = _plan(cls, [cell.strip() for cell in cells])
                 continue
             try:
-                part = _row(cls, header, cells, source)
+                part = _row(cls, plan, cells, source)
             except InputError as refusal:
                 bad.append(BadRow(file=file, line=reader.line_num, reason=str(refusal)))
                 continue
@@ -190,33 +190,39 @@ def read_rows(cls: type[P], text: str, file: str, source: str) -> tuple[dict[str
     return rows, bad
 
 
-@functools.cache
-def _members_by_name(cls: type[Part]) -> dict[str, codec.Member]:
-    return {item.name: item for item in codec.members(cls)}
+def _plan(cls: type[Part], header: list[str]) -> list[codec.Member | None]:
+    """What each column fills in, None for one that is not ours; worked out once a file."""
+    known = {item.name: item for item in codec.members(cls) if item.name != "source"}
+    return [known.get(name) for name in header]
 
 
-def _row(cls: type[P], header: list[str], cells: list[str], source: str) -> P:
-    if len(cells) > len(header):
-        raise InputError("the row", f"{len(cells)} cells long", f"up to {len(header)}, as many as the header")
+def _number(item: codec.Member, text: str) -> float | int:
+    try:
+        number = float(text)
+    except ValueError:
+        raise InputError(item.name, repr(text), item.spec.accepted() if item.spec else "a number") from None
+    if item.spec is not None:
+        item.spec.check(item.name, number)
+    if item.type is float:
+        return number
+    if number != int(number if abs(number) < 1e15 else 0):
+        raise InputError(item.name, repr(text), "a whole number")
+    return int(number)
+
+
+def _row(cls: type[P], plan: list[codec.Member | None], cells: list[str], source: str) -> P:
+    if len(cells) > len(plan):
+        raise InputError("the row", f"{len(cells)} cells long", f"up to {len(plan)}, as many as the header")
     data: dict[str, Any] = {"source": source}
-    known = _members_by_name(cast(Any, cls))
-    for name, cell in zip(header, cells, strict=False):
-        text, item = cell.strip(), known.get(name)
-        if not text or item is None or name == "source":
+    for item, cell in zip(plan, cells, strict=False):
+        text = cell.strip()
+        if not text or item is None:
             continue
         if item.type is float or item.type is int:
-            try:
-                number = float(text)
-            except ValueError:
-                raise InputError(name, repr(text), item.spec.accepted() if item.spec else "a number") from None
-            if item.type is int and number != int(number if abs(number) < 1e15 else 0):
-                raise InputError(name, repr(text), "a whole number")
-            if item.spec is not None:
-                item.spec.check(name, number)
-            data[name] = int(number) if item.type is int else number
+            data[item.name] = _number(item, text)
         else:
-            data[name] = text.lower() in ("1", "yes", "true") if item.type is bool else text
-    for item in known.values():
+            data[item.name] = text.lower() in ("1", "yes", "true") if item.type is bool else text
+    for item in codec.members(cls):
         if item.required and item.name not in data:
             raise InputError(item.name, "missing", item.spec.accepted() if item.spec else "a value")
     part = cls(**data)

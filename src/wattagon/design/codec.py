@@ -11,12 +11,13 @@ from typing import Any, TypeVar
 
 from wattagon.design.quantity import Known, Quantity, Spec
 from wattagon.errors import InputError
+from wattagon.record import record
 
 T = TypeVar("T")
 Json = Any
 
 
-@dataclasses.dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Member:
     """One field of a record as the codec sees it."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import os
-from dataclasses import dataclass, field
+from dataclasses import field
 from pathlib import Path
 from typing import Any
 
@@ -12,13 +12,14 @@ from wattagon.design import codec
 from wattagon.design.paths import OVERRIDABLE
 from wattagon.design.tree import SCHEMA_VERSION, Design
 from wattagon.errors import FileError, InputError
+from wattagon.record import record
 
 MEMBER = "design.json"
 LARGEST = 64 * 1024 * 1024  # bytes of design.json: beyond that it is not one of ours
 _FIXED_TIME = (2020, 1, 1, 0, 0, 0)  # so that equal designs give equal files
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Document:
     """A design with the other members of its file, kept as they were."""
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from wattagon.design.quantity import spec
+from wattagon.record import record
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Part:
     """What every part has."""
 
@@ -19,7 +20,7 @@ class Part:
     source: str = field(default="shipped", metadata=spec("where the row comes from"))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class MotorPart(Part):
     """A motor; ratings in the controller's own motor amps."""
 
@@ -48,7 +49,7 @@ class MotorPart(Part):
     limit_c: float | None = field(default=None, metadata=spec("winding limit", "temperature", 40.0, 300.0))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class ControllerPart(Part):
     """A speed controller, one a motor."""
 
@@ -66,7 +67,7 @@ class ControllerPart(Part):
     brushed: bool = False
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class CellPart(Part):
     """A cell, or a ready pack of `brick_series` by `brick_parallel` cells; resistances and currents are per cell."""
 
@@ -80,7 +81,7 @@ class CellPart(Part):
     brick_parallel: int = field(default=1, metadata=spec("strings in a brick", "number", 1, 60))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class ProfilePart(Part):
     """A belt or chain family: what its pitch carries.  mass_kg and price are per metre (belts: at the narrowest width)."""
 
@@ -92,7 +93,7 @@ class ProfilePart(Part):
     least_teeth: int = field(default=9, metadata=spec("least teeth", "number", 3, 60))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class ToothedPart(Part):
     """A pulley or sprocket."""
 
@@ -102,7 +103,7 @@ class ToothedPart(Part):
     bore_mm: float | None = field(default=None, metadata=spec("bore", "number", 1.0, 200.0))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class LoopPart(Part):
     """A belt of fixed length, or chain by the link."""
 
@@ -111,7 +112,7 @@ class LoopPart(Part):
     width_mm: float | None = field(default=None, metadata=spec("width", "number", 1.0, 200.0))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class WheelPart(Part):
     """A wheel with its tyre."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import difflib
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from wattagon.design import codec
@@ -20,6 +20,7 @@ from wattagon.design.tree import (
     WheelChoice,
 )  # fmt: skip
 from wattagon.errors import InputError, PathError
+from wattagon.record import record
 
 # a choice of a part may override what the part's row says
 OVERRIDABLE: dict[type, type[Part]] = {
@@ -30,7 +31,7 @@ OVERRIDABLE: dict[type, type[Part]] = {
 }
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Edit:
     """A named, reversible change: values by path.  Edits of one drag share a gesture and become one undo step."""
 
@@ -39,7 +40,7 @@ class Edit:
     gesture: int = -1
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Place:
     """What a path leads to: its type and specification, and the present value (None where nothing is set)."""
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from enum import StrEnum
 from typing import Any
 
 from wattagon.errors import InputError
+from wattagon.record import record
 
 
 class Known(StrEnum):
@@ -32,7 +33,7 @@ def weakest(known: Iterable[Known]) -> Known:
     return max(known, key=lambda k: _RANK[k], default=Known.MEASURED)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Quantity:
     """A number in SI with how it is known, when it was measured and its tolerance in the same unit."""
 
@@ -50,7 +51,7 @@ class Quantity:
             raise InputError("tolerance", self.tolerance, "0 or more")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Spec:
     """What a field accepts and how it is called: bounds in SI, both inclusive."""
 

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from enum import StrEnum
 from typing import Any
 
 from wattagon.design.quantity import Quantity, spec
 from wattagon.errors import InputError
+from wattagon.record import record
 
 SCHEMA_VERSION = 1
 _ID = re.compile(r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")
@@ -56,7 +57,7 @@ def _length(label: str, low: float, high: float, hint: str = "") -> dict[str, An
     return spec(label, "length", low, high, hint)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Vehicle:
     """The bare vehicle with its rider: every measure with how it is known."""
 
@@ -96,7 +97,7 @@ class Vehicle:
             )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Conditions:
     """Where and when it is ridden."""
 
@@ -111,7 +112,7 @@ class Conditions:
     extra: Extra = field(default_factory=_no_extra)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Goal:
     """One goal that can be missed by a number; which fields count depends on its kind (see GOAL_FIELDS)."""
 
@@ -148,7 +149,7 @@ GOAL_FIELDS: dict[GoalKind, tuple[str, ...]] = {
 AMOUNT_DIMENSION = {GoalKind.BUDGET: "money", GoalKind.ADDED_MASS: "mass", GoalKind.POWER_LIMIT: "power"}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class ShelfItem:
     """A part already owned: free, and preferred."""
 
@@ -158,7 +159,7 @@ class ShelfItem:
     extra: Extra = field(default_factory=_no_extra)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Brief:
     """What is wanted, under which conditions, with what is already there."""
 
@@ -172,7 +173,7 @@ class Brief:
         _unique("goal", [goal.id for goal in self.goals])
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class MotorChoice:
     """Which motor, how many, on how many wheels; `overrides` are values that the user knows better than the stock."""
 
@@ -183,7 +184,7 @@ class MotorChoice:
     extra: Extra = field(default_factory=_no_extra)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class ControllerChoice:
     """Which controller (one a motor) and its settings.  Motor amps are what the controller itself calls motor amps."""
 
@@ -198,7 +199,7 @@ class ControllerChoice:
     extra: Extra = field(default_factory=_no_extra)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class PackChoice:
     """Which cells or ready packs, and how many cells in series and strings in parallel in all."""
 
@@ -213,7 +214,7 @@ class PackChoice:
     extra: Extra = field(default_factory=_no_extra)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class StageChoice:
     """One stage of the reduction, in order from the motor."""
 
@@ -230,7 +231,7 @@ class StageChoice:
     extra: Extra = field(default_factory=_no_extra)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class WheelChoice:
     """A wheel from stock instead of the one measured on the vehicle."""
 
@@ -239,7 +240,7 @@ class WheelChoice:
     extra: Extra = field(default_factory=_no_extra)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Variant:
     """One way to drive the vehicle."""
 
@@ -260,7 +261,7 @@ class Variant:
             raise InputError("stages", f"{len(self.stages)} stages", "up to 6")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Design:
     """All that a `.wattagon` file holds."""
 

@@ -22,6 +22,7 @@ from wattagon.desk.troubles import Troubles
 from wattagon.desk.window import MainWindow
 from wattagon.errors import WattagonError
 
+OTHERS_MS = 40
 ICON = Path(__file__).resolve().parent.parent / "stock" / "icons" / "wattagon.svg"
 
 
@@ -69,7 +70,7 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
         window.open_demo()
     elif demo or first_run:
         window.add_demo(FLEET[0])
-        QTimer.singleShot(0, lambda: window.add_demo(*FLEET[1:]))  # the others once the first is on screen
+        QTimer.singleShot(OTHERS_MS, lambda: window.add_demo(*FLEET[1:]))  # the others once the first is on screen
     bad = window.session.stock.bad_rows
     if bad:
         window.session.told.emit(f"Skipped {len(bad)} row(s) of your parts: {bad[0]}", True)

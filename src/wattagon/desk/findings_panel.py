@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
+from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
 from wattagon.desk.chart.ink import assumed_mark, box, metrics, pen, put_right, put_text, status_mark, text_width
+from wattagon.desk.following import Following
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.record import record
 from wattagon.study.finding import Cure, Finding, Status
 
 WIDTH = 256
@@ -20,7 +21,7 @@ GROUPS = ((Status.OVER, "over"), (Status.TIGHT, "tight"), (Status.NOT_CHECKED, "
 PLACES = {"goal": "Goal", "pack": "Pack", "controller": "Controller", "motor": "Motor", "reduction": "Reduction", "wheel": "Wheel"}
 
 
-@dataclass(slots=True)
+@record(slots=True)
 class _Hit:
     area: QRectF
     what: str  # a group's status, a finding's code, or "cure"
@@ -28,7 +29,7 @@ class _Hit:
     cure: Cure | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class _Row:
     y: float
     height: float
@@ -59,7 +60,7 @@ def wrapped(text: str, face: QFont, width: float) -> list[str]:
     return lines
 
 
-class _List(QWidget):
+class _List(Following, QWidget):
     """Painted list: over and tight in full, the rest folded to titles until they are asked for."""
 
     said = Signal(str)
@@ -82,8 +83,8 @@ class _List(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
         self.setAccessibleName("Findings")
         for signal in (session.design_changed, session.findings_changed, session.looks_changed):
-            signal.connect(self.refresh)
-        self.refresh()
+            signal.connect(self.followed)
+        self._behind = True
 
     def refresh(self) -> None:
         before = self._rows
@@ -101,8 +102,9 @@ class _List(QWidget):
         urgent = [f.title for f in self._session.findings if f.status in (Status.OVER, Status.TIGHT)]
         self.setAccessibleDescription("; ".join(urgent) or "nothing over or tight")
 
-    def resizeEvent(self, event: object) -> None:
-        self.refresh()
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        if event.size().width() != event.oldSize().width():  # its height is its own doing
+            self.followed()
 
     def unfolded(self, status: Status) -> bool:
         """Whether the findings of a status are shown."""
@@ -296,8 +298,10 @@ class FindingsPanel(QWidget):
         self.list = _List(session)
         self._area = QScrollArea(widgetResizable=True)
         self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        ground = QWidget()  # of our own: asking for the area's would have the binding set up every class it knows
+        self._area.setViewport(ground)
         self._area.setWidget(self.list)
-        self._area.viewport().setAutoFillBackground(False)
+        ground.setAutoFillBackground(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(2, 4, 6, 2)
         layout.setSpacing(2)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import json
 import os
-from dataclasses import dataclass
 from pathlib import Path
 
 from wattagon.design import file
 from wattagon.errors import FileError
+from wattagon.record import record
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Recovered:
     """Work that an earlier run left behind."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
@@ -15,12 +14,13 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import full
 from wattagon.physics.point import OperatingPoint
+from wattagon.record import record
 from wattagon.study.drive import winding_outlook
 
 BAND_TOP, BAND_MOST = 60.0, 40.0
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Link:
     """One link of the drive: its words, and where a click on it leads."""
 

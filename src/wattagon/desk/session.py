@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -15,16 +15,18 @@ from wattagon.design import catalogue, file
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design, GoalKind
+from wattagon.desk.ahead import Followed, LookAhead, follow
 from wattagon.desk.recovery import Recovery
 from wattagon.desk.work import Worker
 from wattagon.errors import FileError, InputError, PathError, WattagonError
 from wattagon.exchange import units
 from wattagon.physics.envelope import Edge
 from wattagon.physics.point import OperatingPoint
-from wattagon.study.drive import DriveStudy, StateResult, needed_along, point_at, study_drive
+from wattagon.record import record
+from wattagon.study.drive import DriveStudy, StateResult, needed_along, point_at
 from wattagon.study.finding import Cure, Finding
 from wattagon.study.findings import find, newly_over, with_cures
-from wattagon.study.levers import Lever, Preview, levers, preview
+from wattagon.study.levers import Lever, Preview, preview
 from wattagon.study.resolve import CHARGE_STATES
 
 AUTOSAVE_MS = 2000
@@ -32,7 +34,7 @@ PREVIEWS_MS = 90  # after the last change: a held key steps without waiting for 
 CURES_MS = 250
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Moment:
     """The one operating point that every view shows: what is asked, not what follows."""
 
@@ -60,7 +62,7 @@ class Doc:
         return self.recovered or not self.undo.isClean()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class _Tried:
     """What the worker found by trying changes."""
 
@@ -133,7 +135,8 @@ class Session(QObject):
         self.point: OperatingPoint | None = None
         self.needed: dict[str, Any] = {}  # what holding each speed takes at the moment's grade and charge
         self._needed_for: tuple[object, ...] = ()
-        self._ready: DriveStudy | None = None  # of an edit that was tried and is about to be taken
+        self._ahead = LookAhead(self._work_out, self)
+        self.lever_in_hand = ""  # its steps are worked out ahead
         self.ghost: Edge | None = None  # the edge before the gesture that is going on
         self.trial: tuple[str, Edge] | None = None  # what a step that is pointed at would give
         self._gestures = itertools.count(1)
@@ -245,6 +248,7 @@ class Session(QObject):
         """On a close that the user confirmed: nothing is left to recover."""
         for timer in (self._previews_timer, self._cures_timer, self._autosave_timer):
             timer.stop()
+        self._ahead.rest()
         self._worker.stop()
         if self._recovery is not None:
             for doc in self.docs:
@@ -262,8 +266,8 @@ class Session(QObject):
         if after == self.design:
             return
         if self.study is not None:
-            # a design that worked is not changed into one that does not
-            self._ready = study_drive(after, self.stock)
+            # a design that worked is not changed into one that does not: here a refusal leaves nothing behind
+            self._ahead.keep(self._followed(after))
         self.doc.undo.push(_Step(self, self.doc, edit, after))
 
     def try_apply(self, edit: Edit) -> bool:
@@ -292,13 +296,13 @@ class Session(QObject):
 
     def _follow(self, paths: frozenset[str]) -> None:
         self._worker.cancel()
+        self._ahead.rest()
         self.trial = None
         try:
-            ready, self._ready = self._ready, None
-            self.study = ready if ready is not None and ready.design is self.design else study_drive(self.design, self.stock)
-            self.problem = ""
-            self.findings = self._with_old_cures(find(self.design, self.stock, self.study, self.say))
-            self.levers = levers(self.design, self.stock)
+            found = self._followed(self.design)
+            self._ahead.keep(found)
+            self.study, self.levers, self.problem = found.study, found.levers, ""
+            self.findings = self._with_old_cures(found.findings)
             self._follow_moment()
         except (InputError, PathError) as refusal:
             self.study, self.point, self.findings, self.levers, self.previews = None, None, [], [], {}
@@ -308,6 +312,24 @@ class Session(QObject):
         self.design_changed.emit(paths)
         self._previews_timer.start()
         self._cures_timer.start()
+
+    def _work_out(self, design: Design) -> Followed:
+        return follow(design, self.stock, self.say)
+
+    def _followed(self, design: Design) -> Followed:
+        """What follows from a design, at hand or worked out now.  Raises InputError or PathError."""
+        return self._ahead.known(design) or self._work_out(design)
+
+    def take_in_hand(self, lever_code: str) -> None:
+        """The lever that has the keys: its next steps are worked out while the window rests."""
+        if lever_code != self.lever_in_hand:
+            self.lever_in_hand = lever_code
+            self._look_ahead()
+
+    def _look_ahead(self) -> None:
+        lever = next((lever for lever in self.levers if lever.code == self.lever_in_hand), None)
+        if lever is not None and not self.previews_stale:
+            self._ahead.want([apply(self.design, edit) for edit in (lever.up, lever.down) if edit is not None])
 
     def _with_old_cures(self, fresh: list[Finding]) -> list[Finding]:
         # cures of the last design stay in sight until the new ones arrive, unless the finding has changed its state
@@ -345,8 +367,8 @@ class Session(QObject):
 
     @property
     def busy(self) -> bool:
-        """Whether cures are still being tried, or about to be."""
-        return self._cures_timer.isActive() or self._worker.running
+        """Whether cures are being tried or steps worked out ahead, or about to be."""
+        return self._cures_timer.isActive() or self._worker.running or self._ahead.busy
 
     def _compute_previews(self) -> None:
         if self.study is None:
@@ -360,6 +382,7 @@ class Session(QObject):
         }
         self.previews_stale = False
         self.previews_changed.emit()
+        self._look_ahead()
 
     def _start_cures(self) -> None:
         if self.study is None:
@@ -405,11 +428,12 @@ class Session(QObject):
                 self.ghost_changed.emit()
             return
         try:
-            study = study_drive(apply(self.design, edit), self.stock)
+            found = self._followed(apply(self.design, edit))
         except (InputError, PathError):
             self.set_trial(None)
             return
-        self.trial = (edit.label, study.states["nominal"].edge)
+        self._ahead.keep(found)
+        self.trial = (edit.label, found.study.states["nominal"].edge)
         self.ghost_changed.emit()
 
     def set_looks(self, *, unit_set: str | None = None, theme: str | None = None) -> None:
@@ -417,6 +441,7 @@ class Session(QObject):
         self.unit_set = unit_set or self.unit_set
         self.theme_name = theme or self.theme_name
         if self.study is not None and unit_set is not None:
+            self._ahead.forget()  # findings are worded in units
             self.findings = find(self.design, self.stock, self.study, self.say)
             self._cures_timer.start()
         self.looks_changed.emit()
@@ -426,6 +451,7 @@ class Session(QObject):
         if catalogue.stamp_of(self._stock_folder) == self.stock.stamp:
             return
         self.stock = catalogue.load(self._stock_folder)
+        self._ahead.forget()
         bad = self.stock.bad_rows
         self.told.emit(f"Stock read again; skipped {bad[0]}" if bad else "Stock read again", bool(bad))
         if self.docs:

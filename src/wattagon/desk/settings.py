@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import json
 import os
-from dataclasses import asdict, dataclass, fields, replace
+from dataclasses import asdict, fields, replace
 from pathlib import Path
 from typing import Any
 
+from wattagon.record import record
 
-@dataclass(frozen=True, slots=True)
+
+@record(frozen=True, slots=True)
 class Settings:
     """Defaults of everything that can be set."""
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from pathlib import Path
 
 from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
+from wattagon.record import record
 from wattagon.study.finding import Status
 
 FONTS = Path(__file__).resolve().parent.parent / "stock" / "fonts"
@@ -15,7 +15,7 @@ ICONS = FONTS.parent / "icons"
 FAMILY = "Atkinson Hyperlegible Next"
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Theme:
     """Colours by meaning.  Electrical, mechanical and heat are used for nothing else."""
 

@@ -5,15 +5,15 @@ from __future__ import annotations
 import functools
 import math
 import re
-from dataclasses import dataclass
 from typing import Any
 
 from wattagon.errors import InputError
+from wattagon.record import record
 
 SETS = ("metric", "imperial", "nautical")
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Unit:
     """shown = value * per_si + offset; `figures` significant digits; `text` follows the number."""
 

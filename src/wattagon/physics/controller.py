@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 
 from wattagon.physics.arrays import Num, require
+from wattagon.record import record
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Controller:
     """One controller for one motor: what it loses and what it is set to allow.  Current limits are the settings.
 

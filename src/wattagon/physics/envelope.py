@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.physics.arrays import Num, deepen
 from wattagon.physics.load import Load
 from wattagon.physics.powertrain import INDEX, LIMITS, Powertrain, Supply
+from wattagon.record import record
 
 _COARSE, _FINE = np.linspace(0.0, 1.0, 32), np.linspace(0.0, 1.0, 12)  # cells of the search for the top speed
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Edge:
     """Largest thrust at each speed.  All arrays share one shape; `limit` indexes LIMITS."""
 
@@ -113,7 +112,7 @@ def _by_thrust(
     return current, low, limit
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class TopSpeed:
     """Where thrust falls to the load, and what binds there; speed 0 when the drive cannot move off."""
 

@@ -7,18 +7,19 @@ IEC 60028 (copper's temperature coefficient).
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from wattagon.physics.arrays import Num, require
+from wattagon.record import record
 
 COPPER_PER_K = 0.00393  # 1/K, resistance rise of annealed copper at 20 C, IEC 60028
 Q_AXIS_FACTOR = math.sqrt(3.0) / 2.0  # DC-equivalent amps per q-axis amp: T = 1.5 p lambda i_q = K I, K = sqrt(3) p lambda
 SIX_STEP_EMF = 3.0 / math.pi  # mean over the 60 degree window of block commutation per peak EMF
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Motor:
     """Constants of one motor at 20 C, as the label and the workbench give them; floats or broadcastable arrays.
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.errors import InputError
 from wattagon.physics.arrays import Num, require
+from wattagon.record import record
 
 # Rest volts per cell (lead: per 2 V cell) at charge 0, 0.05, ... 1; typical, spread between makes about 30 mV.
 _REST_V = {
@@ -55,7 +55,7 @@ def warm_resistance(ohm_at_25c: Num, temperature_c: Num, b_kelvin: Num = RESISTA
     return ohm_at_25c * np.exp(b_kelvin * (1.0 / (temperature_c + 273.15) - 1.0 / 298.15))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Pack:
     """Cells in series and parallel with what leads to the controllers.  Raises InputError for values out of range."""
 
@@ -171,7 +171,7 @@ def spread_as_charge(chemistry: str, charge: float, spread_v: float) -> float:
     return float(spread_v / (20.0 * (_CURVES[chemistry][at + 1] - _CURVES[chemistry][at])))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class ChargeRun:
     """What a constant-current, constant-voltage charge takes."""
 

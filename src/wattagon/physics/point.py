@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,9 +14,10 @@ from wattagon.physics.load import Load
 from wattagon.physics.powertrain import LIMITS, Powertrain
 from wattagon.physics.reduction import ShaftState, Stage, walk
 from wattagon.physics.road import Road
+from wattagon.record import record
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Losses:
     """Where power turns into heat [W], all motors and controllers together; order follows the drive."""
 
@@ -42,7 +42,7 @@ class Losses:
         return self.pack + self.controller + self.motor + self.reduction
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class OperatingPoint:
     """One instant of the drive.  Powers are in W, positive from the pack to the road."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -14,6 +13,7 @@ from wattagon.physics.motor import Motor
 from wattagon.physics.pack import Pack
 from wattagon.physics.reduction import Reduction
 from wattagon.physics.thermal import MotorHeat
+from wattagon.record import record
 
 NEWTON_STEPS = 2  # from a closed form that is already near
 NEWTON_STEPS_SOFT = 7  # the soft taper starts further away
@@ -32,7 +32,7 @@ LIMITS = (
 INDEX = {name: k for k, name in enumerate(LIMITS)}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Supply:
     """The pack at one emf as the controllers see it, for seconds (burst) or steady; independent of speed."""
 
@@ -43,7 +43,7 @@ class Supply:
     burst: bool
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Powertrain:
     """n identical motors, each with its own controller, on one pack, through one reduction each (or a shared one)."""
 

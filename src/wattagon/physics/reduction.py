@@ -6,16 +6,16 @@ Source: T_out = i eta (T_in - T_d) when driving, i (T_in - T_d)/eta when the mes
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
 from wattagon.physics.arrays import Num, require
+from wattagon.record import record
 
 STAGE_KINDS = ("belt", "chain", "gear", "friction", "direct")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Stage:
     """One stage; `shared` when all motors drive it together, so that its drag counts once."""
 
@@ -34,7 +34,7 @@ class Stage:
         require("creep", self.creep, 0 <= self.creep < 0.5, "0 up to 0.5")
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Reduction:
     """All stages seen from one motor's shaft: T_out = i eta (T - d) driving, i (T - d_back)/eta driven backwards.
 
@@ -89,7 +89,7 @@ def combine(stages: Sequence[Stage], *, motors: int = 1, torque_capacity_nm: flo
     )
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class ShaftState:
     """One shaft of the train: speed [rad/s], torque handed on [N m] (per motor), loss of the stage before it [W]."""
 

@@ -5,11 +5,10 @@ Sources: Gillespie 1992, Wong 2008 (road load); Cossalter 2006 (wheel lift); ISO
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from wattagon.physics.arrays import Num, require
+from wattagon.record import record
 
 GRAVITY = 9.80665  # m/s2, standard
 AXLES = ("rear", "front", "all")
@@ -21,7 +20,7 @@ def air_density(altitude_m: Num = 0.0, air_c: Num = 15.0) -> Num:
     return pressure / (287.05 * (air_c + 273.15))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Road:
     """Land load of one vehicle.  Angles come from grade = rise per run by atan.  Fulfils physics.load.Load.
 

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.physics.arrays import Num, require
 from wattagon.physics.motor import COPPER_PER_K, Motor
+from wattagon.record import record
 
 
 def cross_flow_film(diameter_m: Num) -> Num:
@@ -20,7 +20,7 @@ def cross_flow_film(diameter_m: Num) -> Num:
     return 0.26 * 0.707**0.37 * (0.0261 / diameter_m) * (diameter_m / 1.56e-5) ** 0.6
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class MotorHeat:
     """Heat capacities and paths of one motor; typical values are good to 40 % of the rise until fitted to a warm-up."""
 
@@ -76,7 +76,7 @@ class MotorHeat:
         return np.sqrt(1.0 / (COPPER_PER_K * motor.resistance_ohm * path))
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Warming:
     """Two exponentials from a start to a steady state at constant current, speed and air; the R(T) feedback is exact.
 

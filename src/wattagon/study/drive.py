@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,14 +15,15 @@ from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_sp
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
 from wattagon.physics.thermal import warming
+from wattagon.record import record
 from wattagon.study.goals import GoalResult, outlook, speed_queries, target_of
 from wattagon.study.resolve import CHARGE_STATES, Resolved, resolve
 
-EDGE_POINTS = 160
+EDGE_POINTS = 120
 STATE_NAMES = tuple(CHARGE_STATES)
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class StateResult:
     """The drive at one state of charge, level and with the wind of the brief."""
 
@@ -46,7 +47,7 @@ class StateResult:
     pack_w: NDArray[np.float64]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class DriveStudy:
     """All that the drive bench, the findings and `solve` show."""
 

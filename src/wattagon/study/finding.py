@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import field
 from enum import StrEnum
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit
 from wattagon.design.tree import Design
+from wattagon.record import record
 from wattagon.study.drive import DriveStudy
 from wattagon.study.words import Say
 
@@ -23,7 +24,7 @@ class Status(StrEnum):
 URGENCY = {Status.OVER: 0, Status.TIGHT: 1, Status.NOT_CHECKED: 2, Status.CLEAR: 3}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Cure:
     """A change that was tried: what it is, what it does to the finding and to the goals."""
 
@@ -33,7 +34,7 @@ class Cure:
     status: Status  # of the finding after it
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Finding:
     """One thing that was checked.  `candidates` gives changes worth trying, when asked; `cures` those that were tried and help."""
 
@@ -48,7 +49,7 @@ class Finding:
     cures: tuple[Cure, ...] = ()
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Case:
     """What a rule looks at."""
 

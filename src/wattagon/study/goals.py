@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -15,6 +14,7 @@ from wattagon.physics.point import steady_range_m
 from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.road import Road
 from wattagon.physics.thermal import warming
+from wattagon.record import record
 from wattagon.study.resolve import Resolved
 
 USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
@@ -33,7 +33,7 @@ UNIT = {"speed": "m/s", "grade": "rise per run", "time": "s", "distance": "m", "
 HEAT_SPEED_LEAST = 0.5  # m/s: below it a "held" climb is a standstill, and heat is judged at this speed
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class GoalResult:
     """A goal with what the drive reaches, in SI."""
 
@@ -88,7 +88,7 @@ def group(designs: Sequence[Resolved]) -> list[tuple[list[int], Powertrain, Road
     ]
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Outlook:
     """What a batch of designs reaches: goals of shape (n, goals) in SI, and minutes of heat on the hardest climb (n,)."""
 

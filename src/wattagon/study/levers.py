@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import cast
 
 import numpy as np
@@ -13,6 +13,7 @@ from wattagon.design.parts import ControllerPart, MotorPart, WheelPart
 from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design, MotorChoice, ReductionKind, StageChoice, Variant, VehicleKind, WheelChoice
 from wattagon.errors import InputError, PathError
+from wattagon.record import record
 from wattagon.study.goals import GoalResult, outlook
 from wattagon.study.resolve import Memo, Resolved, resolve
 
@@ -23,7 +24,7 @@ WHEEL_FAMILY = {
 }  # fmt: skip
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Lever:
     """One thing that can be stepped.  `value` and the step labels are numbers or names; units follow `dimension`."""
 
@@ -40,7 +41,7 @@ class Lever:
     mark: str = ""  # how the value is known when it is not a stock step: measured, stated, assumed
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Preview:
     """What one step would do: goals reached after it, or the sentence why it cannot be taken."""
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Any, TypeAlias, TypeVar, cast
 
 from wattagon.design.catalogue import Catalogue
@@ -29,6 +29,7 @@ from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.reduction import Stage, belt_capacity_n, combine
 from wattagon.physics.road import Road, air_density
 from wattagon.physics.thermal import MotorHeat, cross_flow_film
+from wattagon.record import record
 
 T = TypeVar("T")
 # Defaults where neither the part's row nor the user says; typical values, shown as assumed.
@@ -42,7 +43,7 @@ MOUNT_W_PER_K = {"outrunner": 0.5, "sensored": 0.5, "inrunner": 0.4, "hub": 0.2,
 CHARGE_STATES = {"full": 1.0, "nominal": 0.5, "low": 0.1}
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Input:
     """One resolved SI value and how it is known."""
 
@@ -51,7 +52,7 @@ class Input:
     dimension: str = "number"
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
+@record(frozen=True, slots=True, kw_only=True)
 class Resolved:
     """A variant as physics, with the parts it is made of."""
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from wattagon.design.paths import place
 from wattagon.design.quantity import Known, Quantity, Spec
 from wattagon.desk.session import Session
+from wattagon.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Measure:
     """One value: where it is in the design and how to take it."""
 

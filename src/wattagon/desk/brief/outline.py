@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen
@@ -12,9 +11,10 @@ from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen
 from wattagon.design.tree import Vehicle, VehicleKind
 from wattagon.desk.chart.ink import pen
 from wattagon.desk.theme import Theme, with_alpha
+from wattagon.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class View:
     """Where metres fall on the page: x from the rear axle towards the front, y up from the ground (or across, in plan)."""
 
@@ -25,7 +25,7 @@ class View:
         return QPointF(self.origin.x() + x * self.scale, self.origin.y() - y * self.scale)
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Sizes:
     """Measures of the drawing [m]."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -12,6 +11,7 @@ from PySide6.QtGui import QPainter
 
 from wattagon.desk.chart.ink import pen, put_right, put_text, text_width
 from wattagon.desk.theme import Theme, font
+from wattagon.record import record
 
 
 def round_step(span: float, most: int) -> float:
@@ -44,7 +44,7 @@ def tick_text(value: float, step: float) -> str:
     return f"{value:.{places}f}".replace("-", "−")
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Axes:
     """The plot rectangle and the values at its edges."""
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import functools
 import math
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,11 +17,12 @@ from wattagon.desk.chart.ink import Labels, curve, fill, pen, put_right, put_tex
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
+from wattagon.record import record
 
 LEFT, RIGHT, BOTTOM, TITLE, GAP = 44.0, 10.0, 30.0, 18.0, 8.0
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Strip:
     """One small chart: needed and largest value at each speed, and the limit that was set, in SI."""
 

@@ -320,7 +320,7 @@ class LeverPanel(QWidget):
         found = self._where(event.position())
         if event.button() is not Qt.MouseButton.LeftButton or found is None:
             return
-        self._focused = found[0]
+        self._focus_on(found[0])
         self._drag = (found[0], event.position().x(), self._session.gesture(), 0)
         self.update()
 
@@ -361,7 +361,13 @@ class LeverPanel(QWidget):
         if edit is not None:
             self._session.try_apply(edit)
 
+    def _focus_on(self, k: int) -> None:
+        self._focused = k
+        self._session.take_in_hand(self._session.levers[k].code)
+
     def focusInEvent(self, event: QFocusEvent) -> None:
+        if self._session.levers:
+            self._focus_on(self._focused)
         self._describe()
         self.update()
 
@@ -374,7 +380,7 @@ class LeverPanel(QWidget):
         if not n:
             super().keyPressEvent(event)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._focused = (self._focused + (1 if key == Qt.Key.Key_Right else -1)) % n
+            self._focus_on((self._focused + (1 if key == Qt.Key.Key_Right else -1)) % n)
             self._describe()
             self.update()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Plus, Qt.Key.Key_Minus):
@@ -400,7 +406,7 @@ class LeverPanel(QWidget):
     def edit(self, k: int) -> None:
         """Type a value with any unit, or pick the part from stock."""
         lever = self._session.levers[k]
-        self._focused = k
+        self._focus_on(k)
         if lever.dimension == "part":
             self.picking.emit(lever.code)
             return

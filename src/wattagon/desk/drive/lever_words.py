@@ -3,17 +3,17 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from wattagon.desk.session import Session
 from wattagon.exchange.units import difference, unit_of
+from wattagon.record import record
 from wattagon.study.finding import Status
 from wattagon.study.goals import GoalResult
 from wattagon.study.levers import Lever, Preview
 from wattagon.study.words import short_goal
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Bar:
     """The effect on one goal: better (above 0) or worse, as a share of full height, and whether it flips."""
 
@@ -22,7 +22,7 @@ class Bar:
     met: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Effect:
     """A step's effect: bars in the order of the goals, the most telling one in words, and how bad it is."""
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import functools
 import itertools
-from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,6 +20,7 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
 from wattagon.physics.envelope import Edge
 from wattagon.physics.powertrain import LIMITS
+from wattagon.record import record
 from wattagon.study.drive import DriveStudy
 from wattagon.study.goals import GoalResult
 from wattagon.study.words import goal_name, limit_label, shortfall
@@ -30,7 +30,7 @@ SNAP_PX = 7.0
 KEY_SPEED, KEY_GRADE = 0.5 / 3.6, 0.005  # one arrow key
 
 
-@dataclass(frozen=True, slots=True)
+@record(frozen=True, slots=True)
 class Flag:
     """A goal on the map: where, in SI, and what it says."""
 
