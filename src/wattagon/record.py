@@ -14,10 +14,10 @@ else:
     from operator import attrgetter
 
     def record(**options):
-        """`dataclasses.dataclass` with the same options and the same behaviour; always compared by its fields."""
+        """`dataclasses.dataclass` with the same options; compared by its fields, and not for `match` by position."""
 
         def make(cls):
-            made = dataclasses.dataclass(cls, eq=False, repr=False, **options)
+            made = dataclasses.dataclass(cls, eq=False, repr=False, match_args=False, **options)
             names = [item.name for item in dataclasses.fields(made)]
             one, get = len(names) == 1, attrgetter(*names) if names else lambda _: ()
 

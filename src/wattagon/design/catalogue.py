@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import csv
+import functools
 import io
 import os
 from collections.abc import Callable, Iterable, Mapping
@@ -196,13 +197,19 @@ def _plan(cls: type[Part], header: list[str]) -> list[codec.Member | None]:
     return [known.get(name) for name in header]
 
 
+@functools.cache
+def _required(cls: type[Part]) -> tuple[str, ...]:
+    return tuple(item.name for item in codec.members(cls) if item.required)
+
+
 def _number(item: codec.Member, text: str) -> float | int:
     try:
         number = float(text)
     except ValueError:
         raise InputError(item.name, repr(text), item.spec.accepted() if item.spec else "a number") from None
-    if item.spec is not None:
-        item.spec.check(item.name, number)
+    spec = item.spec
+    if spec is not None and not spec.low <= number <= spec.high:
+        spec.check(item.name, number)  # says why
     if item.type is float:
         return number
     if number != int(number if abs(number) < 1e15 else 0):
@@ -218,13 +225,15 @@ def _row(cls: type[P], plan: list[codec.Member | None], cells: list[str], source
         text = cell.strip()
         if not text or item is None:
             continue
-        if item.type is float or item.type is int:
+        kind = item.type
+        if kind is float or kind is int:
             data[item.name] = _number(item, text)
         else:
-            data[item.name] = text.lower() in ("1", "yes", "true") if item.type is bool else text
-    for item in codec.members(cls):
-        if item.required and item.name not in data:
-            raise InputError(item.name, "missing", item.spec.accepted() if item.spec else "a value")
+            data[item.name] = text.lower() in ("1", "yes", "true") if kind is bool else text
+    for name in _required(cast(Any, cls)):
+        if name not in data:
+            item = codec.member(cls, name)
+            raise InputError(name, "missing", item.spec.accepted() if item is not None and item.spec else "a value")
     part = cls(**data)
     check_id(part.id)
     if isinstance(part, CellPart) and part.chemistry not in CHEMISTRIES:

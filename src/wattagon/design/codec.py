@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import dataclasses
+import functools
+import sys
 import types
 import typing
 from collections.abc import Mapping
 from enum import StrEnum
-from typing import Any, TypeVar
+from typing import Any, TypeVar, cast
 
 from wattagon.design.quantity import Known, Quantity, Spec
 from wattagon.errors import InputError
@@ -40,13 +42,18 @@ def members(cls: Any) -> tuple[Member, ...]:
 _MEMBERS: dict[type, tuple[Member, ...]] = {}
 
 
+@functools.cache
+def _hint(text: str, module: str) -> Any:
+    """What an annotation means where it was written; many fields share one."""
+    return eval(text, vars(sys.modules[module]))
+
+
 def _members(cls: Any) -> tuple[Member, ...]:
-    hints = typing.get_type_hints(cls)
     found = []
     for item in dataclasses.fields(cls):
         if item.name == "extra":
             continue
-        hint, optional = hints[item.name], False
+        hint, optional = _hint(cast(str, item.type), cls.__module__), False
         if typing.get_origin(hint) in (typing.Union, types.UnionType):
             parts = [part for part in typing.get_args(hint) if part is not type(None)]
             optional, hint = len(parts) < len(typing.get_args(hint)), parts[0]

@@ -22,7 +22,7 @@ from wattagon.desk.troubles import Troubles
 from wattagon.desk.window import MainWindow
 from wattagon.errors import WattagonError
 
-OTHERS_MS = 40
+OTHERS_MS = 150  # the first picture is on screen by then
 ICON = Path(__file__).resolve().parent.parent / "stock" / "icons" / "wattagon.svg"
 
 
@@ -60,7 +60,6 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
     app = QApplication(sys.argv[:1])
     app.setApplicationName("wattagon")
     app.setDesktopFileName("wattagon")
-    app.setWindowIcon(QIcon(str(ICON)))
     recovery = None if picture is not None else Recovery(state_folder() / "recovery")
     window = make_window(SettingsFile(settings_path), catalogue.own_folder(), recovery)
     if path is not None:
@@ -68,13 +67,16 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
         window.show_bench("drive")
     elif picture is not None:
         window.open_demo()
-    elif demo or first_run:
+    fleet = path is None and picture is None and (demo or first_run)
+    if fleet:
         window.add_demo(FLEET[0])
-        QTimer.singleShot(OTHERS_MS, lambda: window.add_demo(*FLEET[1:]))  # the others once the first is on screen
     bad = window.session.stock.bad_rows
     if bad:
         window.session.told.emit(f"Skipped {len(bad)} row(s) of your parts: {bad[0]}", True)
     window.show()
+    QTimer.singleShot(OTHERS_MS, _set_icon)
+    if fleet:
+        QTimer.singleShot(OTHERS_MS, lambda: window.add_demo(*FLEET[1:]))  # the others once the first is on screen
     gc.freeze()  # what was loaded stays: later rounds need not look at it
     gc.enable()
     if picture is not None:
@@ -89,6 +91,10 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
         window.offer(recovery.left_behind())
     QTimer.singleShot(1500, _warm_units)
     return app.exec()
+
+
+def _set_icon() -> None:
+    QApplication.setWindowIcon(QIcon(str(ICON)))
 
 
 def write_window(window: MainWindow, path: Path) -> None:
