@@ -73,6 +73,8 @@ ready() {
         say "Installing packages ..."
         .venv/bin/python -m pip install --disable-pip-version-check -q -e ".$extra" -c requirements.lock 2>&1 | grep -v '^WARNING' >&2 || true
         .venv/bin/python -c 'import PySide6.QtCore, numpy, pint, wattagon'
+        say "Compiling the ride loop ..."
+        .venv/bin/python -c 'from wattagon.physics.ride.ride import warm_up; warm_up()'
         printf '%s' "$want" >"$stamp"
     fi
 }

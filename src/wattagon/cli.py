@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wattagon.design.tree import Design
     from wattagon.study.drive import DriveStudy
 
-COMMANDS = ("new", "solve", "point", "check", "schema", "stock")
+COMMANDS = ("new", "solve", "point", "check", "ride", "schema", "stock")
 
 
 def entry() -> None:
@@ -34,7 +34,7 @@ def main(arguments: Sequence[str]) -> int:
     try:
         if arguments and arguments[0] in COMMANDS:
             options = _parser().parse_args(arguments)
-            return int(options.run(options))
+            return int(options.run_command(options))
         return _window(arguments)
     except WattagonError as refusal:
         print(f"wattagon: {refusal}", file=sys.stderr)
@@ -106,13 +106,13 @@ def _parser() -> argparse.ArgumentParser:
     new = commands.add_parser("new", help="write a new design of a kind")
     new.add_argument("kind")
     new.add_argument("out", type=Path)
-    new.set_defaults(run=_new)
+    new.set_defaults(run_command=_new)
 
     solve = commands.add_parser("solve", help="speeds, forces and goals")
     _design_options(solve)
     solve.add_argument("--json", action="store_true")
     solve.add_argument("--envelope", action="store_true", help="add the edge of each charge state (with --json)")
-    solve.set_defaults(run=_solve)
+    solve.set_defaults(run_command=_solve)
 
     point = commands.add_parser("point", help="one operating point")
     _design_options(point)
@@ -122,21 +122,31 @@ def _parser() -> argparse.ArgumentParser:
     point.add_argument("--charge", default="nominal", help="full, nominal, low or 0 to 1")
     point.add_argument("--throttle", default=None, help="0 to 1, a share of the motor-amp limit; without it the speed is held")
     point.add_argument("--json", action="store_true")
-    point.set_defaults(run=_point)
+    point.set_defaults(run_command=_point)
 
     check = commands.add_parser("check", help="findings with cures")
     _design_options(check)
     check.add_argument("--json", action="store_true")
     check.add_argument("--fail-on", choices=("over", "tight"), help="exit code 1 when a finding is that bad or worse")
-    check.set_defaults(run=_check)
+    check.set_defaults(run_command=_check)
+
+    ride = commands.add_parser("ride", help="simulate a run or a course")
+    _design_options(ride)
+    ride.add_argument("--run", required=True, metavar="RUN", help="start, hill, hold-grade, hold-speed, stop-go, stop, a course of the brief, or a .gpx or .csv file")
+    ride.add_argument("--speed", default=None, help="instead of the goal's; a bare number is m/s")
+    ride.add_argument("--grade", default=None, help="instead of the goal's; rise per run, or with %%")
+    ride.add_argument("--charge", default=None, help="at the start: full, nominal, low or 0 to 1")
+    ride.add_argument("--csv", type=Path, metavar="OUT", help="write the trace as CSV")
+    ride.add_argument("--json", action="store_true")
+    ride.set_defaults(run_command=_ride)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of a design")
-    schema.set_defaults(run=_schema)
+    schema.set_defaults(run_command=_schema)
 
     stock = commands.add_parser("stock", help="list the stock catalogue")
     stock.add_argument("kind", nargs="?")
     stock.add_argument("--json", action="store_true")
-    stock.set_defaults(run=_stock)
+    stock.set_defaults(run_command=_stock)
     return parser
 
 
@@ -391,6 +401,48 @@ def _check(options: argparse.Namespace) -> int:
                 print(f"{'':11}   {cure.text}: {cure.effect}")
     bad = {"over": {Status.OVER}, "tight": {Status.OVER, Status.TIGHT}}.get(options.fail_on or "", set())
     return 1 if any(f.status in bad for f in found) else 0
+
+
+def _ride(options: argparse.Namespace) -> int:
+    from wattagon.exchange.ride_csv import write_csv
+    from wattagon.exchange.track import read_track
+    from wattagon.exchange.units import parse, say
+    from wattagon.study.resolve import resolve
+    from wattagon.study.ride import END_WORDS, STANDARD, Ask, goal_speed, ride, ride_data
+    from wattagon.study.ride_words import event_text, limit_words
+
+    design, stock = _load(options), _stock_catalogue()
+    speed = parse(options.speed, "speed", field="--speed") if options.speed is not None else None
+    if speed is not None and not 0.3 <= speed <= 60.0:
+        raise InputError("--speed", options.speed, "0.3 to 60 m/s")
+    grade = parse(options.grade, "grade", field="--grade") if options.grade is not None else None
+    if grade is not None and not -0.4 <= grade <= 0.5:
+        raise InputError("--grade", options.grade, "-40 % to 50 %")
+    charge = charge_of(options.charge) if options.charge is not None else None
+    course = None
+    if options.run not in STANDARD and Path(options.run).suffix.lower() in (".gpx", ".csv", ".txt"):
+        track = read_track(Path(options.run), speed_m_s=speed or goal_speed(design, resolve(design, stock)))
+        course = track.course
+        for note in track.notes:
+            print(f"wattagon: {options.run}: {note}", file=sys.stderr)
+    done = ride(design, stock, Ask(run=options.run, speed_m_s=speed, grade=grade, start_charge=charge, course=course))
+    if options.csv is not None:
+        write_csv(done, options.csv)
+    data = ride_data(done, design)
+    if options.json:
+        _print_json(data)
+        return 0
+    print(f"{design.vehicle.name}, variant {done.resolved.variant.id}: {done.name}; {END_WORDS[done.run.end]}")
+    print(f"  {say(done.time_s, 'time')}, {say(done.distance_m, 'distance')}, {done.energy_wh:.4g} Wh, range {say(done.range_m, 'distance')} like this")
+    peak, hot = data["peak"], data["temperatures"]
+    assert isinstance(peak, dict) and isinstance(hot, dict)
+    print(f"  at most {say(peak['motor_a'], 'current')} motor amps each, {say(peak['pack_a'], 'current')} pack amps, {say(peak['power_w'], 'power')}")
+    print("  hottest: " + ", ".join(f"{name.removesuffix('_max_c')} {value:.0f} °C" for name, value in hot.items() if value is not None))
+    for name, seconds in done.held_by():
+        print(f"  held back by {limit_words(name)} for {say(seconds, 'time')}")
+    for t, x, kind in done.run.events[:30]:
+        print(f"  {t:8.1f} s {x:8.0f} m  {event_text(kind)}")
+    return 0
 
 
 def _schema(options: argparse.Namespace) -> int:

@@ -47,6 +47,8 @@ class MotorPart(Part):
     )
     fixed_w_per_k: float | None = field(default=None, metadata=spec("water cooling", "number", 0.0, 1000.0))
     limit_c: float | None = field(default=None, metadata=spec("winding limit", "temperature", 40.0, 300.0))
+    mount_w_per_k: float | None = field(default=None, metadata=spec("heat into the mount", "number", 0.0, 100.0, "W/K, a plate or heat sink"))
+    air_share: float | None = field(default=None, metadata=spec("air that reaches the case", "share", 0.0, 1.0))
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -64,6 +66,10 @@ class ControllerPart(Part):
     bridge_ohm: float | None = field(default=None, metadata=spec("bridge resistance", "resistance", 0.0, 0.5))
     switching_v_per_v: float | None = field(default=None, metadata=spec("switching loss", "share", 0.0, 0.1))
     idle_w: float | None = field(default=None, metadata=spec("idle power", "power", 0.0, 100.0))
+    heat_j_per_k: float | None = field(default=None, metadata=spec("heat capacity", "heat_capacity", 1.0, 1e5))
+    to_air_k_per_w: float | None = field(default=None, metadata=spec("controller to air", "thermal_resistance", 0.01, 50.0))
+    taper_start_c: float | None = field(default=None, metadata=spec("controller taper starts", "temperature", 40.0, 150.0))
+    taper_end_c: float | None = field(default=None, metadata=spec("controller taper ends", "temperature", 40.0, 180.0))
     brushed: bool = False
 
 

@@ -84,6 +84,12 @@ class Vehicle:
     drag_area: Quantity = field(metadata=spec("drag area", "area", 0.0, 10.0, "CdA"))
     grip: Quantity = field(metadata=spec("grip", "number", 0.05, 2.0, "friction of tyre on ground"))
     wheel_inertia: Quantity = field(metadata=spec("wheel inertia", "inertia", 0.0, 20.0, "all wheels together"))
+    brake_force: Quantity | None = field(
+        default=None, metadata=spec("hand or foot brakes", "force", 0.0, 20000.0, "what they give at the tread; 0 for none")
+    )
+    top_gear: Quantity | None = field(
+        default=None, metadata=_length("highest gear", 0.5, 15.0, "metres for a turn of the pedals; only with pedals")
+    )
     driven_axle: str = "rear"
     axle_wheels: int = field(default=2, metadata=spec("wheels on the driven axle", "number", 1, 4))
     extra: Extra = field(default_factory=_no_extra)
@@ -109,6 +115,11 @@ class Conditions:
     pack_temperature: Quantity = field(
         default=Quantity(value=25.0), metadata=spec("pack temperature", "temperature", -20.0, 60.0)
     )
+    start_charge: Quantity = field(default=Quantity(value=0.95), metadata=spec("charge at the start", "share", 0.0, 1.0))
+    wet: bool = False
+    sun: Quantity = field(default=Quantity(value=0.0), metadata=spec("sun", "irradiance", 0.0, 1400.0, "800 on a clear summer noon"))
+    pedal_power: Quantity = field(default=Quantity(value=0.0), metadata=spec("pedalling", "power", 0.0, 1000.0, "60 to 100 W is easy"))
+    pedal_cadence: Quantity = field(default=Quantity(value=70.0), metadata=spec("cadence", "rpm", 20.0, 150.0))
     extra: Extra = field(default_factory=_no_extra)
 
 
@@ -150,6 +161,35 @@ AMOUNT_DIMENSION = {GoalKind.BUDGET: "money", GoalKind.ADDED_MASS: "mass", GoalK
 
 
 @record(frozen=True, slots=True, kw_only=True)
+class CourseLeg:
+    """A stretch of a course."""
+
+    length: float = field(metadata=spec("length", "distance", 1.0, 1e6))
+    grade: float = field(default=0.0, metadata=spec("grade", "grade", -0.4, 0.5))
+    speed: float = field(default=5.0, metadata=spec("speed", "speed", 0.3, 40.0, "at most; slower where the drive gives no more"))
+    surface: float = field(default=1.0, metadata=spec("surface", "number", 0.2, 10.0, "times the vehicle's own rolling resistance"))
+    wind: float = field(default=0.0, metadata=spec("wind", "speed", -30.0, 30.0, "headwind added to that of the day"))
+    stop: float = field(default=0.0, metadata=spec("stop at the end", "time", 0.0, 86400.0))
+    extra: Extra = field(default_factory=_no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Course:
+    """A way to ride, leg by leg."""
+
+    id: str
+    name: str = ""
+    legs: tuple[CourseLeg, ...]
+    note: str = ""
+    extra: Extra = field(default_factory=_no_extra)
+
+    def __post_init__(self) -> None:
+        check_id(self.id)
+        if not 1 <= len(self.legs) <= 20000:
+            raise InputError(f"legs of course {self.id}", len(self.legs), "1 to 20000")
+
+
+@record(frozen=True, slots=True, kw_only=True)
 class ShelfItem:
     """A part already owned: free, and preferred."""
 
@@ -167,10 +207,13 @@ class Brief:
     conditions: Conditions = field(default_factory=Conditions)
     shelf: tuple[ShelfItem, ...] = ()
     currency: str = "EUR"
+    energy_price: Quantity = field(default=Quantity(value=0.30), metadata=spec("price of a kWh", "money", 0.0, 100.0))
+    courses: tuple[Course, ...] = ()
     extra: Extra = field(default_factory=_no_extra)
 
     def __post_init__(self) -> None:
         _unique("goal", [goal.id for goal in self.goals])
+        _unique("course", [course.id for course in self.courses])
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -195,6 +238,20 @@ class ControllerChoice:
     regen_pack_current_a: float = field(default=0.0, metadata=spec("braking pack amps", "current", 0.0, 2000.0))
     cutback_start_v: float | None = field(default=None, metadata=spec("cutback starts", "voltage", 0.0, 500.0))
     cutback_end_v: float | None = field(default=None, metadata=spec("cutback ends", "voltage", 0.0, 500.0))
+    motor_taper_start_c: float | None = field(
+        default=None, metadata=spec("motor taper starts", "temperature", 30.0, 200.0, "needs a sensor in the motor; empty: no taper")
+    )
+    motor_taper_end_c: float | None = field(default=None, metadata=spec("motor taper ends", "temperature", 30.0, 250.0))
+    boost_tau_s: float | None = field(
+        default=None, metadata=spec("boost time constant", "time", 0.5, 600.0, "of the budget over the continuous motor amps")
+    )
+    box_area: float | None = field(
+        default=None, metadata=spec("closed box", "area", 0.001, 5.0, "outer walls of a box without air flow; empty: open")
+    )
+    brake_resistor_ohm: float | None = field(
+        default=None, metadata=spec("brake resistor", "resistance", 0.01, 100.0, "across each motor instead of regeneration")
+    )
+    brake_resistor_mass: float = field(default=0.3, metadata=spec("brake resistor", "mass", 0.01, 20.0))
     overrides: Mapping[str, Quantity] = field(default_factory=dict)
     extra: Extra = field(default_factory=_no_extra)
 

@@ -49,6 +49,7 @@ _M = {
     "time": Unit("s"),
     "heat_capacity": Unit("J/K", pint="J/K"),
     "thermal_resistance": Unit("K/W", pint="K/W"),
+    "irradiance": Unit("W/m²", pint="W/m**2"),
     "money": Unit("EUR", figures=4),
     "number": Unit(""),
     "days": Unit("days", pint="day"),
@@ -79,6 +80,7 @@ _ALIASES = {
     "capacity": {"ah": "A*hour", "mah": "mA*hour"},
     "time": {"min": "minute", "h": "hour", "mins": "minute"},
     "torque": {"nm": "N*m", "n·m": "N*m", "n m": "N*m", "lbf·ft": "lbf*ft", "ft·lb": "lbf*ft", "ft lb": "lbf*ft"},
+    "irradiance": {"w/m²": "W/m**2", "w/m2": "W/m**2"},
     "area": {"m²": "m**2", "m2": "m**2", "ft²": "ft**2", "ft2": "ft**2"},
     "inertia": {"kg·m²": "kg*m**2", "kg m2": "kg*m**2"},
     "resistance": {"mω": "milliohm", "mohm": "milliohm", "ω": "ohm"},
@@ -102,7 +104,7 @@ _SI = {
     "length": "m", "height": "m", "distance": "m", "speed": "m/s", "mass": "kg", "force": "N", "torque": "N*m",
     "temperature": "degC", "current": "A", "voltage": "V", "resistance": "ohm", "inductance": "henry", "power": "W",
     "energy": "W*hour", "capacity": "A*hour", "kv": "rpm/V", "rpm": "rpm", "area": "m**2", "inertia": "kg*m**2", "time": "s",
-    "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "day",
+    "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "day", "irradiance": "W/m**2",
 }  # fmt: skip
 _NUMBER = re.compile(r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*$")
 

@@ -45,6 +45,11 @@ def rest_volts(chemistry: str, charge: Num) -> NDArray[np.float64]:
     return np.asarray(np.interp(charge, _CHARGE, _CURVES[chemistry]))
 
 
+def rest_curve(chemistry: str) -> NDArray[np.float64]:
+    """Rest volts of one cell at charges 0, 0.05, ... 1, shape (21,)."""
+    return _CURVES[chemistry]
+
+
 def charge_at(chemistry: str, rest_v: Num) -> NDArray[np.float64]:
     """State of charge 0 to 1 of one cell at rest [V]."""
     return np.asarray(np.interp(rest_v, _CURVES[chemistry], _CHARGE))

@@ -40,6 +40,7 @@ PACK_EXTRA_MASS = 1.25  # assembled pack per cells, 1.15 to 1.35
 AIR_SHARE = {"outrunner": 0.5, "sensored": 0.4, "inrunner": 0.4, "hub": 0.8, "brushed": 0.4, "submerged": 0.5}
 FILM_STILL = {"outrunner": 12.0, "sensored": 10.0, "inrunner": 8.0, "hub": 10.0, "brushed": 8.0, "submerged": 10.0}
 MOUNT_W_PER_K = {"outrunner": 0.5, "sensored": 0.5, "inrunner": 0.4, "hub": 0.2, "brushed": 0.6, "submerged": 0.5}
+WET_GRIP = 0.6  # share of dry grip left on a wet road: 0.3-0.5 for 0.6-0.8 dry
 CHARGE_STATES = {"full": 1.0, "nominal": 0.5, "low": 0.1}
 
 
@@ -201,8 +202,7 @@ def _heat(read: _Reader, base: str, choice: MotorChoice, part: MotorPart) -> Mot
 
     d, length = part.can_mm / 1e3, part.length_mm / 1e3
     film, mount, share = (table.get(part.family, table["outrunner"]) for table in (FILM_STILL, MOUNT_W_PER_K, AIR_SHARE))
-    read.keep(f"{base}.motor.air_share", share, Known.ASSUMED, "share")
-    read.keep(f"{base}.motor.mount_w_per_k", mount, Known.ASSUMED)
+    mount, share = need("mount_w_per_k", mount), need("air_share", share, "share")
     read.keep(f"{base}.motor.film_still", film, Known.ASSUMED)
     return MotorHeat(
         winding_j_per_k=need("winding_j_per_k", 150.0 * part.mass_kg, "heat_capacity"),
@@ -380,7 +380,7 @@ def _road(
         wheelbase_m=read.quantity("vehicle.wheelbase", vehicle.wheelbase, "length"),
         cm_behind_front_m=read.quantity("vehicle.cm_behind_front", vehicle.cm_behind_front, "length"),
         cm_height_m=read.quantity("vehicle.cm_height", vehicle.cm_height, "length"),
-        grip=read.quantity("vehicle.grip", vehicle.grip, "number"),
+        grip=read.quantity("vehicle.grip", vehicle.grip, "number") * (WET_GRIP if conditions.wet else 1.0),
         axle=vehicle.driven_axle,
         driven_share=min(1.0, driven / vehicle.axle_wheels),
     )

@@ -1,0 +1,44 @@
+"""A ride as a CSV table, units in the header."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Callable
+from pathlib import Path
+
+from wattagon.errors import FileError
+from wattagon.exchange.units import unit_of
+from wattagon.physics.ride.names import Col
+from wattagon.physics.ride.plant import RIDE_LIMITS
+from wattagon.study.ride import Ride
+
+# heading, column, dimension (empty: as it is), whether it is a DC-equivalent motor current shown in the controller's amps
+COLUMNS: tuple[tuple[str, Col, str, bool], ...] = (
+    ("time", Col.TIME, "time", False), ("distance", Col.DISTANCE, "height", False), ("speed", Col.SPEED, "speed", False),
+    ("grade", Col.GRADE, "grade", False), ("command", Col.COMMAND, "", False), ("motor current", Col.DC_A, "current", True),
+    ("motor current allowed", Col.CEILING_A, "current", True), ("pack current", Col.PACK_A, "current", False),
+    ("bus voltage", Col.BUS_V, "voltage", False), ("duty", Col.DUTY, "", False), ("tread force", Col.FORCE, "force", False),
+    ("charge", Col.CHARGE, "share", False), ("winding", Col.WINDING, "temperature", False), ("motor case", Col.CASE, "temperature", False),
+    ("controller", Col.CONTROLLER, "temperature", False), ("pack", Col.PACK_T, "temperature", False),
+    ("boost used", Col.BUCKET, "share", False),
+)  # fmt: skip
+
+
+def write_csv(ride: Ride, path: Path, unit_set: str = "metric") -> None:
+    """One row for each row of the trace, in the units of a set.  Raises FileError."""
+    heads, makers = [], []
+    for name, column, dimension, amps in COLUMNS:
+        unit = unit_of(dimension, unit_set)
+        heads.append(f"{name} [{unit.text}]" if unit.text else name)
+        scale = unit.per_si / (ride.resolved.train.motor.dc_per_motor_amp if amps else 1.0)
+        makers.append((int(column), scale, unit.offset))
+    row_of: Callable[..., list[str]] = lambda row: [f"{row[k] * scale + offset:.6g}" for k, scale, offset in makers]
+    try:
+        with path.open("w", encoding="utf-8", newline="") as stream:
+            writer = csv.writer(stream)
+            writer.writerow([*heads, "limit"])
+            for row in ride.run.trace:
+                limit = int(row[Col.LIMIT])
+                writer.writerow([*row_of(row), RIDE_LIMITS[limit] if limit >= 0 else ""])
+    except OSError as error:
+        raise FileError(f"{path} cannot be written: {error.strerror}") from None

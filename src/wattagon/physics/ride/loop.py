@@ -1,0 +1,320 @@
+"""The ride loop: one drive through time in small steps, compiled when it is first asked for.
+
+Loading this module loads the compiler.  One step:
+  1. what the rider asks for (a command, a speed to hold, or all brakes), as a motor current;
+  2. what every limit allows at the present state;
+  3. bus volts from the power balance, force at the tread, speed and distance;
+  4. charge, relaxation and the energy ledger; every tenth step the temperatures and what follows from them.
+Speed is taken half a step ahead (leapfrog), which makes the scheme second order and closes the ledger.
+Sources: the balances of motor.py, powertrain.py, pack.py, reduction.py, road.py and thermal.py; no second model.
+Left out: saturation; tyre slip; hysteresis of the pack.
+"""
+
+from __future__ import annotations
+
+import math
+
+from wattagon.physics.ride.course import STOPPED_M_S
+from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
+from wattagon.physics.ride.parts import (
+    LOW,
+    NONE,
+    NUDGE,
+    brake_limit,
+    ceiling_of,
+    drive_limit,
+    heat_step,
+    hottest,
+    jit,
+    need_of_follower,
+    tell,
+    tread,
+    warm,
+    wish_for,
+)  # fmt: skip
+
+GRAVITY = 9.80665
+HEAT_STEPS = 10
+DEBOUNCE_S = 0.3  # a limit that acts for less is not told
+STUCK_S = 3.0
+DIODES_V = 1.6  # two body diodes of a bridge that is off
+ARRIVING_M = 0.35
+FOOT_M_S, FOOT_M_S2 = 0.3, 1.5
+CALM_M_S2, CALM_S = 0.004, 2.0  # at full command: the top speed is reached
+
+
+@jit
+def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
+    """Run until something ends it; (reason, rows of trace, events).
+
+    driver: mode, command, end of the course [m], acceleration wanted, seconds at most, step [s], steps per row at first, stop when hot,
+    end charge, end speed (0: none).  start: speed, charge, winding, case, controller, pack, resistor [C], bucket, relaxation volts,
+    then room for work: joules (5), hottest (5), when too hot (5), Now (6).
+    Written: trace (rows, Col), sums (Sum) [J], stats (Stat), held (RIDE_LIMITS) [s], events (n, 3): time, place, What.
+    """
+    mode, dt, stride, steps_most = int(driver[0]), driver[5], int(driver[6]), int(driver[4] / driver[5] + 0.5)
+    v, charge, bucket, relaxed_v = start[0], start[1], start[7], start[8]
+    temps, joules, hot, hot_at, now = start[2:7], start[9:14], start[14:19], start[19:24], start[24:30]
+    n, per_m, top = p.motors, p.ratio / p.radius, curve.size - 1
+    bare_mass, weight, own = p.mass + p.wheel_mass, p.mass * GRAVITY, p.motors * p.switching
+    relax, half = math.exp(-dt / p.tau1), 0.5 * dt
+    shaft, coupled = per_m * v, True
+    kinetic = 0.5 * bare_mass * v * v + 0.5 * n * p.inertia * shaft * shaft
+    sums[Sum.KINETIC] = -kinetic
+    y = driver[1] if mode == Mode.COMMAND and p.rise_s <= 1e-5 else 0.0
+    t = x = accel = 0.0
+    cell, last = 0, cells.shape[0] - 1
+    next_start = cells[1, 0] if last > 0 else driver[2]
+    waiting, stop_wait, stuck, calm = False, 0.0, 0.0, 0.0
+    rows = told = step = until_heat = 0
+    acting, candidate, candidate_since = NONE, NONE, 0.0
+    cut_told = over_told = False
+    reason = End.TIME.value
+    stats[Stat.LOWEST_BUS_V] = 1e9
+    while step < steps_most:
+        if until_heat == 0:
+            if step > 0:
+                heat_step(p, temps, joules, dt * HEAT_STEPS, v)
+            found = hottest(p, temps, hot, hot_at, t, step == 0)
+            if found >= 0:
+                told = tell(events, told, t, x, float(found))
+            warm(p, temps, now)
+            until_heat = HEAT_STEPS
+        until_heat -= 1
+        k_now, ohm, r0, r1 = now[Now.K], now[Now.OHM], now[Now.R0], now[Now.R1]
+        while x >= next_start and not waiting and cell < last:
+            cell += 1
+            next_start = cells[cell + 1, 0] if cell < last else driver[2]
+        grade = cells[cell, 1]
+        normal = weight / math.sqrt(1.0 + grade * grade)
+        vh = max(v + half * accel, 0.0)
+        if coupled:
+            shaft = per_m * vh
+        loss_nm = k_now * (p.drag_a + p.drag_b * shaft) if shaft > 0.0 else 0.0
+        air = vh + cells[cell, 3]
+        f_air = p.air_force * air * abs(air)
+        f_roll = (p.rolling + p.rolling_per_speed * vh) * cells[cell, 2] * normal
+        f_grade = grade * normal
+        f_pedal = p.pedal_w / max(vh, 1.5) if p.pedal_w > 0.0 and vh < p.pedal_top and mode != Mode.STOP else 0.0
+        f_other = f_pedal - f_air - f_roll - f_grade
+        at = min(int(charge * top), top - 1)
+        rest_v = p.series * (curve[at] + (charge * top - at) * (curve[at + 1] - curve[at]))
+        emf = rest_v - relaxed_v
+        # 1 what is asked
+        ceiling, ceiling_name, allowed = ceiling_of(p, now, bucket)
+        wish = brake_n = 0.0
+        target = driver[1]
+        if mode == Mode.FOLLOW:
+            to_stop = cells[cell, 6] > 0.0 or (cell == last and cells[cell, 5] < 0.0)
+            if to_stop and not waiting and next_start - x < ARRIVING_M + half * v:
+                waiting, stop_wait = True, NONE
+            want, target = need_of_follower(p, cells, cell, x, v, vh, waiting, driver[3])
+            wish, brake_n = wish_for(p, k_now, bare_mass * want - f_other, want, loss_nm, shaft, vh, coupled)
+            asked = min(max(wish / p.burst_a, -1.0), 1.0)
+        elif mode == Mode.STOP:
+            brake_n, asked = 1e6, -1.0
+        else:
+            asked = driver[1]
+        if step == 0 and mode == Mode.FOLLOW:
+            y = asked
+        rising = (asked > y) == (y >= 0.0) or y == 0.0  # away from rest
+        reach = dt / p.rise_s if rising else dt / p.fall_s
+        y = min(asked, y + reach) if asked > y else max(asked, y - reach)
+        current = wish if mode == Mode.FOLLOW and y == asked else y * (ceiling if mode == Mode.COMMAND and y > 0.0 else p.burst_a)
+        # 2 what is allowed
+        wanted, limit = current, NONE
+        if current > 0.0:
+            full = mode == Mode.COMMAND and y >= 1.0
+            current, limit = drive_limit(p, now, current, full, ceiling, ceiling_name, allowed, shaft, loss_nm, emf, normal)
+        elif current < 0.0:
+            size, limit = brake_limit(p, now, -current, shaft, loss_nm, emf, normal, vh)
+            current = -size
+        if mode == Mode.FOLLOW and abs(current) > (1.0 - NUDGE) * abs(wanted):
+            limit = NONE
+        diode_v = 0.0
+        if p.one_way == 0.0 and p.resistor_ohm == 0.0 and k_now * shaft > emf + DIODES_V:
+            # a bridge that the motor outruns: body diodes charge the pack, whatever is asked
+            forced = (k_now * shaft - emf - DIODES_V) / (ohm + n * r0)
+            if current > -forced:
+                current, diode_v = -forced, DIODES_V
+                if not over_told:
+                    told = tell(events, told, t, x, What.OVERSPEED.value)
+                over_told = True
+        # 3 volts, force, motion
+        size = abs(current)
+        resisting = p.resistor_ohm > 0.0 and current < 0.0
+        brush_v = p.brush_v if current > 0.0 else (-p.brush_v if current < 0.0 else 0.0)
+        in_phase = k_now * shaft + ohm * current + brush_v
+        own_a = 0.0 if resisting else own * size
+        power = n * p.idle_w + (0.0 if resisting else n * (current * in_phase + diode_v * size))
+        left = emf - r0 * own_a
+        volts = 0.5 * (left + math.sqrt(max(left * left - 4.0 * r0 * power, 0.0)))
+        pack_a = power / volts + own_a
+        reactive = p.pairs * shaft * p.henry * current
+        duty = 0.0 if resisting else math.sqrt(in_phase * in_phase + reactive * reactive) / volts
+        shaft_nm = k_now * current - loss_nm
+        f_drive = 0.0
+        if coupled:
+            accel, f_drive, coupled = tread(p, shaft_nm, f_other, v)
+        else:
+            accel = f_other / bare_mass
+        f_hand = 0.0
+        if brake_n > 0.0 and p.friction_n > 0.0 and v > 0.0:  # brakes of hand or foot take what the motor leaves; all wheels may brake
+            braked = min(f_drive, 0.0)
+            f_hand = max(min(brake_n + braked, p.friction_n, min(p.grip, p.pitch_share) * normal + braked), 0.0)
+            accel -= f_hand / bare_mass
+        if waiting and v < FOOT_M_S and accel > -FOOT_M_S2:  # a foot on the ground does the rest
+            f_hand += (accel + FOOT_M_S2) * bare_mass
+            accel = -FOOT_M_S2
+        if v <= 0.0 and (accel < 0.0 or waiting):
+            accel = f_hand = 0.0
+        v_new = max(v + accel * dt, 0.0)
+        v_mid = 0.5 * (v + v_new)
+        moved = v_mid * dt
+        accel = (v_new - v) / dt
+        # 4 ledger, at the middle of the step
+        turn, shaft_new, spun = per_m * v_mid, shaft, p.inertia * per_m * accel
+        if not coupled:
+            if p.inertia > 0.0:
+                free_nm = shaft_nm - p.drag_nm if shaft > 0.0 or shaft_nm > p.drag_nm else 0.0
+                shaft_new = max(shaft + free_nm / p.inertia * dt, 0.0)
+            else:
+                shaft_new = per_m * v_new if current > 0.0 else 0.0
+            turn, spun = 0.5 * (shaft + shaft_new), p.inertia * (shaft_new - shaft) / dt
+        sums[Sum.MESH] += (n * (shaft_nm - spun) * turn - f_drive * v_mid) * dt
+        if not coupled and current > 0.0 and shaft_new >= per_m * v_new:
+            coupled = True  # what it spun beyond the road's speed is lost in the clutch
+            sums[Sum.MESH] += 0.5 * n * p.inertia * (shaft_new * shaft_new - (per_m * v_new) ** 2)
+        e_pack = pack_a * dt
+        relaxed_new = pack_a * r1 + (relaxed_v - pack_a * r1) * relax
+        stored = 0.5 * p.tau1 / max(r1, 1e-9) * (relaxed_new * relaxed_new - relaxed_v * relaxed_v)
+        through_pair = 0.5 * (relaxed_v + relaxed_new) * e_pack
+        pack_heat = r0 * pack_a * e_pack + through_pair - stored
+        copper = n * (ohm - p.bridge_ohm) * current * current * dt
+        fet = 0.0 if resisting else n * (p.bridge_ohm * current * current + diode_v * size) * dt
+        iron, brush = n * loss_nm * turn * dt, n * p.brush_v * size * dt
+        res = n * k_now * turn * size * dt - copper - brush if resisting else 0.0
+        each_k = (fet + own_a * volts * dt) / n + p.idle_w * dt
+        sums[Sum.CHEMICAL] += (volts + r0 * pack_a) * e_pack + through_pair
+        sums[Sum.PACK_HEAT] += pack_heat
+        sums[Sum.RELAXATION] += stored
+        sums[Sum.TERMINAL] += volts * e_pack
+        sums[Sum.COPPER] += copper
+        sums[Sum.BRIDGE] += fet
+        sums[Sum.SWITCHING] += own_a * volts * dt
+        sums[Sum.IDLE] += n * p.idle_w * dt
+        sums[Sum.BRUSH] += brush
+        sums[Sum.IRON] += iron
+        sums[Sum.RESISTOR] += res
+        sums[Sum.ROLLING] += f_roll * moved
+        sums[Sum.AIR] += f_air * moved
+        sums[Sum.GRADE] += f_grade * moved
+        sums[Sum.FRICTION] += f_hand * moved
+        sums[Sum.RIDER] += f_pedal * moved
+        if pack_a < 0.0:
+            sums[Sum.REGENERATED] -= rest_v * e_pack
+        joules[0] += (copper + p.iron_share * iron + brush) / n
+        joules[1] += (1.0 - p.iron_share) * iron / n
+        joules[2] += each_k
+        joules[3] += pack_heat
+        joules[4] += res
+        load = size / p.continuous_a
+        bucket += (load * load - bucket) / p.boost_tau * dt
+        # record
+        if step % stride == 0 and rows == trace.shape[0]:  # full: every second row stays, and rows are twice as far apart
+            rows //= 2
+            for k in range(1, rows):
+                trace[k] = trace[2 * k]
+            stride *= 2
+        if step % stride == 0:
+            trace[rows, Col.TIME], trace[rows, Col.DISTANCE], trace[rows, Col.SPEED], trace[rows, Col.DC_A] = t, x, v, current
+            trace[rows, Col.PACK_A], trace[rows, Col.BUS_V], trace[rows, Col.DUTY], trace[rows, Col.FORCE] = pack_a, volts, duty, f_drive
+            trace[rows, Col.WINDING], trace[rows, Col.CASE], trace[rows, Col.CONTROLLER], trace[rows, Col.PACK_T], trace[rows, Col.RESISTOR_T] = temps[0], temps[1], temps[2], temps[3], temps[4]
+            trace[rows, Col.CHARGE], trace[rows, Col.BUCKET], trace[rows, Col.LIMIT], trace[rows, Col.GRADE], trace[rows, Col.COMMAND] = charge, bucket, float(limit), grade, y
+            trace[rows, Col.MOTOR_RAD_S], trace[rows, Col.CEILING_A], trace[rows, Col.RELAXED_V], trace[rows, Col.ACCEL] = shaft, ceiling, relaxed_v, accel
+            rows += 1
+        stats[Stat.PEAK_DC_A] = max(stats[Stat.PEAK_DC_A], current)
+        stats[Stat.PEAK_BRAKE_A] = max(stats[Stat.PEAK_BRAKE_A], -current)
+        stats[Stat.PEAK_PACK_A] = max(stats[Stat.PEAK_PACK_A], pack_a)
+        stats[Stat.PEAK_CHARGE_A] = max(stats[Stat.PEAK_CHARGE_A], -pack_a)
+        stats[Stat.PEAK_W] = max(stats[Stat.PEAK_W], volts * pack_a)
+        stats[Stat.LOWEST_BUS_V] = min(stats[Stat.LOWEST_BUS_V], volts)
+        stats[Stat.HIGHEST_BUS_V] = max(stats[Stat.HIGHEST_BUS_V], volts)
+        stats[Stat.PEAK_SPEED] = max(stats[Stat.PEAK_SPEED], v_new)
+        stats[Stat.PEAK_ACCEL] = max(stats[Stat.PEAK_ACCEL], abs(accel))
+        stats[Stat.DC_SQUARE_S] += current * current * dt
+        stats[Stat.DC_ABS_S] += size * dt
+        stats[Stat.PACK_S] += max(pack_a, 0.0) * dt
+        stats[Stat.PACK_SQUARE_S] += pack_a * e_pack
+        if v_new < 0.02:
+            stats[Stat.STANDING_S] += dt
+        if grade > 0.0:
+            stats[Stat.UP_M] += moved * grade / math.sqrt(1.0 + grade * grade)
+        if limit >= 0:
+            held[limit] += dt
+            if limit == LOW and not cut_told:
+                cut_told = True
+                told = tell(events, told, t, x, What.CUTBACK.value)
+        # a limit counts as begun or ended once it has lasted
+        if limit != candidate:
+            candidate, candidate_since = limit, t
+        if candidate != acting and t - candidate_since >= DEBOUNCE_S:
+            if acting >= 0:
+                told = tell(events, told, candidate_since, x, What.LIMIT_ENDS.value + float(acting))
+            if candidate >= 0:
+                told = tell(events, told, candidate_since, x, What.LIMIT_BEGINS.value + float(candidate))
+            acting = candidate
+        # onwards
+        charge -= e_pack / p.coulombs
+        relaxed_v, v, shaft = relaxed_new, v_new, shaft_new
+        x += moved
+        t += dt
+        step += 1
+        if waiting and v <= 0.0:
+            if stop_wait < 0.0:
+                stop_wait = cells[cell, 6]
+                told = tell(events, told, t, x, What.LEG_STOP.value)
+                if cell == last:
+                    reason = End.ARRIVED.value
+                    break
+            stop_wait -= dt
+            if stop_wait <= 0.0:
+                waiting = False
+                x = max(x, next_start)
+        if charge <= driver[8]:
+            reason = End.EMPTY.value
+            break
+        if driver[7] > 0.0 and (hot_at[0] >= 0.0 or hot_at[1] >= 0.0 or hot_at[2] >= 0.0 or hot_at[3] >= 0.0):
+            reason = End.HOT.value
+            break
+        if mode == Mode.STOP and v <= 0.0:
+            reason = End.STOPPED.value
+            break
+        if mode == Mode.FOLLOW and x >= driver[2] and not waiting:
+            reason = End.ARRIVED.value
+            break
+        if driver[9] > 0.0 and v >= driver[9]:
+            reason = End.SPEED.value
+            break
+        if mode == Mode.COMMAND:
+            calm = calm + dt if abs(accel) < CALM_M_S2 and v > STOPPED_M_S else 0.0
+            if calm > CALM_S:
+                reason = End.SETTLED.value
+                break
+        if v < STOPPED_M_S and not waiting and mode != Mode.STOP and target > 0.3:
+            stuck += dt
+            if stuck > STUCK_S:
+                reason = End.STALLED.value
+                break
+        else:
+            stuck = 0.0
+    if until_heat < HEAT_STEPS:  # what arose since the last heat step
+        heat_step(p, temps, joules, dt * (HEAT_STEPS - until_heat), v)
+        hottest(p, temps, hot, hot_at, t, False)
+    sums[Sum.KINETIC] += 0.5 * bare_mass * v * v + 0.5 * n * p.inertia * ((per_m * v) ** 2 if coupled else shaft * shaft)
+    stats[Stat.TIME], stats[Stat.DISTANCE], stats[Stat.CHARGE], stats[Stat.BUCKET] = t, x, charge, bucket
+    stats[Stat.SPEED], stats[Stat.STEPS], stats[Stat.RELAXED_V] = v, float(step), relaxed_v
+    for k in range(5):
+        stats[Stat.WINDING + k], stats[Stat.WINDING_AT + k] = hot[k], hot_at[k]
+        stats[Stat.LAST_WINDING + k] = temps[k]
+    return reason, rows, told

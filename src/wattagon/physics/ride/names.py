@@ -1,0 +1,155 @@
+"""Names of the columns, sums and ends that the ride loop writes; whole numbers, so that compiled code may use them."""
+
+from __future__ import annotations
+
+from enum import IntEnum
+
+
+class Mode(IntEnum):
+    """What the rider does."""
+
+    COMMAND = 0  # a fixed command, -1 to 1
+    FOLLOW = 1  # the speed of the course
+    STOP = 2  # all brakes, as hard as grip allows
+
+
+class Col(IntEnum):
+    """Columns of the recorded trace."""
+
+    TIME = 0
+    DISTANCE = 1
+    SPEED = 2
+    DC_A = 3  # of one motor, DC-equivalent; below 0 it brakes
+    PACK_A = 4
+    BUS_V = 5
+    DUTY = 6
+    FORCE = 7  # at the tread, of the drive
+    WINDING = 8
+    CASE = 9
+    CONTROLLER = 10
+    PACK_T = 11
+    RESISTOR_T = 12
+    CHARGE = 13
+    BUCKET = 14
+    LIMIT = 15  # index into RIDE_LIMITS, -1 where nothing holds the rider back
+    GRADE = 16
+    COMMAND = 17
+    MOTOR_RAD_S = 18
+    CEILING_A = 19  # motor current that bucket and tapers allow, DC-equivalent
+    RELAXED_V = 20  # of the pack's relaxation pair
+    ACCEL = 21
+
+
+class Sum(IntEnum):
+    """Energies [J]: what came in, and where it went."""
+
+    CHEMICAL = 0  # out of the cells, regeneration counted against it
+    PACK_HEAT = 1
+    RELAXATION = 2  # stored in the relaxation pair
+    COPPER = 3
+    BRIDGE = 4
+    SWITCHING = 5
+    IDLE = 6
+    BRUSH = 7
+    IRON = 8
+    MESH = 9
+    ROLLING = 10
+    AIR = 11
+    GRADE = 12
+    KINETIC = 13
+    FRICTION = 14  # brakes of hand or foot
+    RESISTOR = 15
+    RIDER = 16  # in, from the pedals
+    REGENERATED = 17  # put back into the cells, part of CHEMICAL
+    TERMINAL = 18  # through the pack's terminals, net
+
+
+class Stat(IntEnum):
+    """Peaks, integrals and times."""
+
+    TIME = 0
+    DISTANCE = 1
+    PEAK_DC_A = 2
+    PEAK_BRAKE_A = 3
+    PEAK_PACK_A = 4
+    PEAK_CHARGE_A = 5  # into the pack
+    PEAK_W = 6
+    DC_SQUARE_S = 7  # integral of I^2
+    DC_ABS_S = 8
+    PACK_S = 9  # integral of the pack current out of the pack
+    LOWEST_BUS_V = 10
+    HIGHEST_BUS_V = 11
+    WINDING = 12  # highest temperatures
+    CASE = 13
+    CONTROLLER = 14
+    PACK_T = 15
+    RESISTOR_T = 16
+    WINDING_AT = 17  # first time over the limit, -1 never
+    CASE_AT = 18
+    CONTROLLER_AT = 19
+    PACK_AT = 20
+    RESISTOR_AT = 21
+    CHARGE = 22
+    PEAK_SPEED = 23
+    PEAK_ACCEL = 24
+    UP_M = 25
+    STANDING_S = 26
+    PACK_SQUARE_S = 27
+    BUCKET = 28
+    SPEED = 29
+    STEPS = 30
+    RELAXED_V = 31
+    LAST_WINDING = 32  # temperatures at the end, in the order of Heat
+    LAST_CASE = 33
+    LAST_CONTROLLER = 34
+    LAST_PACK_T = 35
+    LAST_RESISTOR_T = 36
+
+
+class End(IntEnum):
+    """Why a run ended."""
+
+    TIME = 0
+    ARRIVED = 1
+    EMPTY = 2
+    HOT = 3
+    STALLED = 4  # stands still although it is asked to go
+    SPEED = 5  # the wanted speed was reached
+    STOPPED = 6
+    SETTLED = 7
+
+
+class What(IntEnum):
+    """Kinds of event beside limits, which begin at LIMIT_BEGINS and LIMIT_ENDS plus their index."""
+
+    WINDING_HOT = 0
+    CASE_HOT = 1
+    CONTROLLER_HOT = 2
+    PACK_HOT = 3
+    RESISTOR_HOT = 4
+    CUTBACK = 5
+    OVERSPEED = 6
+    LEG_STOP = 7
+    LIMIT_BEGINS = 100
+    LIMIT_ENDS = 200
+
+
+class Now(IntEnum):
+    """What temperatures decide, set anew with every heat step."""
+
+    K = 0
+    OHM = 1
+    R0 = 2
+    R1 = 3
+    MOTOR_SHARE = 4
+    CONTROLLER_SHARE = 5
+
+
+class Heat(IntEnum):
+    """Order of the temperatures."""
+
+    WINDING = 0
+    CASE = 1
+    CONTROLLER = 2
+    PACK = 3
+    RESISTOR = 4

@@ -1,0 +1,300 @@
+"""Pieces of a step of the ride loop, compiled: temperatures, what the rider asks, what the limits allow.
+
+Loading this module loads the compiler.  Pieces rather than one function, because compiling grows faster than a function's length.
+"""
+
+from __future__ import annotations
+
+import math
+
+import numba
+
+from wattagon.physics.ride.names import Heat, Now
+from wattagon.physics.ride.plant import RIDE_INDEX
+
+COPPER = 0.00393
+RPM = 9.549296585513721  # per rad/s
+FADE_M_S = 0.5  # under this an electric brake is let go
+LAG_S = 0.6  # of a driver who follows a speed
+FEED_M_S = 0.4  # from where a driver brakes with the ramp, not only after it
+NUDGE = 0.005  # a wish cut by less is not called limited
+NONE = -1
+
+MOTOR, ERPM, DUTY, BATTERY, PACK, LOW, THERMAL, DRIVETRAIN, TRACTION, LIFT, BOOST, CONTROLLER, REGEN, REGEN_PACK, BUS_HIGH, BRAKE_GRIP, PITCH, RESISTOR = (
+    RIDE_INDEX[name] for name in (
+        "motor_current", "erpm", "duty", "battery_current", "pack_current", "low_voltage", "thermal", "drivetrain", "traction", "wheel_lift",
+        "boost", "controller_heat", "motor_regen", "battery_regen", "bus_overvoltage", "brake_grip", "pitch_over", "resistor",
+    )
+)  # fmt: skip
+
+jit = numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)
+
+
+@jit
+def heat_step(p, temps, joules, h, v):
+    """Temperatures after h seconds in which `joules` (of one motor, one controller, the pack) arose."""
+    winding, case, controller, pack = temps[0], temps[1], temps[2], temps[3]
+    film = p.film_still + p.film_moving * (p.air_share * v) ** 0.6
+    out = p.fixed_w_per_k if p.fixed_w_per_k > 0.0 else film * p.case_area + p.mount_w_per_k
+    flow = (winding - case) * p.winding_w_per_k
+    around = p.air_c + p.sun_k + p.box_k_per_w * p.motors * joules[2] / h
+    temps[0] = winding + (joules[0] - flow * h) / p.winding_j
+    temps[1] = case + (joules[1] + (flow - out * (case - p.air_c)) * h) / p.case_j
+    temps[2] = controller + (joules[2] - (controller - around) * p.controller_w_per_k * h) / p.controller_j
+    temps[3] = pack + (joules[3] - p.pack_w_per_k * (pack - p.air_c - p.sun_k) * h) / p.pack_j
+    if p.resistor_ohm > 0.0:
+        temps[4] += (joules[4] - p.resistor_w_per_k * (temps[4] - p.air_c) * h) / p.resistor_j
+    joules[:] = 0.0
+
+
+@jit
+def warm(p, temps, now):
+    """What the temperatures decide: constants of motor and pack, and the shares that the tapers leave."""
+    now[Now.K] = p.constant * (1.0 + p.magnet_per_k * (temps[1] - 20.0))
+    now[Now.OHM] = p.ohm * (1.0 + COPPER * (temps[0] - 20.0)) + p.bridge_ohm
+    factor = math.exp(p.pack_b * (1.0 / (temps[3] + 273.15) - 1.0 / 298.15))
+    now[Now.R0] = p.cells_r0 * factor + p.wiring_ohm
+    now[Now.R1] = p.cells_r1 * factor
+    share = 1.0
+    if p.motor_taper_end < 1e8:
+        share = min(max((p.motor_taper_end - temps[0]) / (p.motor_taper_end - p.motor_taper_start), 0.0), 1.0)
+    now[Now.MOTOR_SHARE] = share
+    share = 1.0
+    if p.controller_taper_end < 1e8:
+        share = min(max((p.controller_taper_end - temps[2]) / (p.controller_taper_end - p.controller_taper_start), 0.0), 1.0)
+    now[Now.CONTROLLER_SHARE] = share
+
+
+@jit
+def hottest(p, temps, hot, hot_at, t, fresh):
+    """Keep the highest temperatures and when each first met its limit; the index of a part that just did, or -1."""
+    found = NONE
+    for k in range(5):
+        if temps[k] > hot[k]:
+            hot[k] = temps[k]
+            limit = p.winding_limit
+            if k == Heat.CASE:
+                limit = p.case_limit
+            elif k == Heat.CONTROLLER:
+                limit = p.controller_taper_start
+            elif k == Heat.PACK:
+                limit = p.pack_limit
+            elif k == Heat.RESISTOR:
+                limit = p.resistor_limit
+            if temps[k] >= limit and hot_at[k] < 0.0:
+                hot_at[k] = t
+                if not fresh:
+                    found = k
+    return found
+
+
+@jit
+def need_of_follower(p, cells, cell, x, v, vh, waiting, accel_most):
+    """(acceleration wanted [m/s2], speed aimed at) of a driver who keeps to the speed of a cell."""
+    if waiting:
+        return -min(v / 0.3, 1.2), 0.0
+    target = math.sqrt(max(cells[cell, 4] + cells[cell, 5] * (x - cells[cell, 0]), 0.0))
+    lead = 0.5 * cells[cell, 5] if cells[cell, 5] < 0.0 and vh > target - FEED_M_S else 0.0
+    return min((target - vh) / LAG_S + lead, accel_most), target
+
+
+@jit
+def wish_for(p, k_now, need, want, loss_nm, shaft, vh, coupled):
+    """(motor current, force from all brakes) that a force at the tread and an acceleration take."""
+    per_m = p.ratio / p.radius
+    spin_nm = p.inertia * per_m * want
+    back = p.motors * p.torque_ratio / p.radius
+    wish = brake_n = 0.0
+    if need >= 0.0:
+        wish = (need / (back * p.efficiency) + p.drag_nm + spin_nm + loss_nm) / k_now
+        if not coupled and need > 0.0:  # a motor behind a freewheel has to catch up first
+            wish = max(wish, (p.drag_nm + loss_nm + p.inertia * per_m * vh / 0.15) / k_now)
+    else:
+        brake_n = -need
+        if p.one_way == 0.0:
+            wish = (need * p.efficiency / back + p.drag_back_nm + spin_nm + loss_nm) / k_now
+    return wish, brake_n
+
+
+@jit
+def duty_current(p, k_now, ohm, shaft, emf, pack_ohm):
+    """Motor current at which the bridge runs out of duty; the Newton steps of powertrain.current_at_full_duty_a."""
+    n = p.motors
+    emf_motor = k_now * shaft + p.brush_v
+    reactive = p.pairs * shaft * p.henry
+    reactive2 = reactive * reactive
+    applied = p.duty_max * emf
+    room = applied - emf_motor
+    if room <= 0.0:
+        return 0.0
+    sag = p.duty_max * pack_ohm * n * (p.duty_max + p.switching)
+    lead = ohm * ohm + reactive2 - sag * sag
+    linear = emf_motor * ohm + applied * sag
+    rest = room * (applied + emf_motor)
+    current = rest / (linear + math.sqrt(max(linear * linear + lead * rest, 0.0)))
+    taper = max(p.duty_max - p.duty_soft, 0.0) / p.burst_a
+    steps = 2
+    if taper > 0.0:
+        current = min(current, p.burst_a * 1.001)
+        steps = 7
+    idle, own = n * p.idle_w, n * p.switching
+    for _ in range(steps):
+        duty = p.duty_max - taper * current
+        in_phase = emf_motor + ohm * current
+        total = max(math.sqrt(in_phase * in_phase + reactive2 * current * current), 1e-9)
+        slope = (in_phase * ohm + reactive2 * current) / total
+        share = duty / total
+        power = n * current * in_phase + idle
+        value = emf - total / duty - pack_ohm * (share * power + own * current)
+        change = slope / duty + pack_ohm * (share * (n * (in_phase + ohm * current) - power * slope / total) + own)
+        change += taper * total / (duty * duty) - pack_ohm * taper * power / total
+        if change > 1e-9:
+            current = max(current + value / change, 0.0)
+    return current
+
+
+@jit
+def ceiling_of(p, now, bucket):
+    """(motor current that boost and temperatures allow, name of what would bind there, allowance before temperatures)."""
+    allowed, which = p.burst_a, MOTOR
+    if p.continuous_a < p.burst_a and bucket > 0.98:
+        allowed += min((bucket - 0.98) / 0.02, 1.0) * (p.continuous_a - p.burst_a)
+        which = BOOST
+    motor, controller = now[Now.MOTOR_SHARE], now[Now.CONTROLLER_SHARE]
+    if motor < 1.0 and motor <= controller:
+        which = THERMAL
+    elif controller < 1.0:
+        which = CONTROLLER
+    return allowed * motor * controller, which, allowed
+
+
+@jit
+def drive_limit(p, now, current, full, ceiling, ceiling_name, allowed, shaft, loss_nm, emf, normal):
+    """(current that every limit of driving allows, which of them cut it or -1); `full`: the rider asks for all there is."""
+    n, k_now, ohm, r0 = p.motors, now[Now.K], now[Now.OHM], now[Now.R0]
+    limit = NONE
+    if full or current > ceiling:
+        current, limit = min(current, ceiling), ceiling_name
+    rpm = p.pairs * shaft * RPM
+    if rpm > p.erpm_start:
+        cap = allowed * max((p.erpm_end - rpm) / max(p.erpm_end - p.erpm_start, 1e-9), 0.0)
+        if cap < current:
+            current, limit = cap, ERPM
+    cap = (p.capacity_nm + p.drag_nm + loss_nm) / k_now
+    if cap < current:
+        current, limit = cap, DRIVETRAIN
+    force, which = p.grip_share * normal, TRACTION
+    if p.lift_share * normal < force:
+        force, which = p.lift_share * normal, LIFT
+    cap = (force * p.radius / (n * p.torque_ratio * p.efficiency) + p.drag_nm + loss_nm) / k_now
+    if cap < current:
+        current, limit = cap, which
+    # what the pack may give: the low-voltage cutback acts on the loaded bus and is solved for as a fixed point
+    most = emf / max(2.0 * r0, 1e-12)
+    battery = n * p.battery_a
+    supply, which = battery, BATTERY
+    if min(p.pack_a, most) < supply:
+        supply, which = min(p.pack_a, most), PACK
+    base = min(battery, most)
+    low = base * (emf - p.cutback_end) / max(p.cutback_start - p.cutback_end + base * r0, 1e-12)
+    low = min(max(low, 0.0), base)
+    if low < supply * (1.0 - 1e-12):
+        supply, which = low, LOW
+    own = n * p.switching
+    in_phase = k_now * shaft + ohm * current + p.brush_v
+    power = n * (current * in_phase + p.idle_w)
+    left = emf - r0 * own * current
+    square = left * left - 4.0 * r0 * power
+    volts = 0.5 * (left + math.sqrt(max(square, 0.0)))
+    if square < 0.0 or power / volts + own * current > supply:
+        volts = emf - r0 * supply
+        room = max(volts * supply / n - p.idle_w, 0.0)
+        linear = k_now * shaft + p.switching * volts + p.brush_v
+        current = 2.0 * room / max(linear + math.sqrt(linear * linear + 4.0 * ohm * room), 1e-12)
+        limit = which
+        in_phase = k_now * shaft + ohm * current + p.brush_v
+    reactive = p.pairs * shaft * p.henry * current
+    duty = p.duty_max
+    if p.duty_soft < p.duty_max:
+        duty -= (p.duty_max - p.duty_soft) * current / p.burst_a
+    if in_phase * in_phase + reactive * reactive > duty * duty * volts * volts:
+        cap = duty_current(p, k_now, ohm, shaft, emf, r0)
+        if cap < current:
+            current, limit = cap, DUTY
+    return current, limit
+
+
+@jit
+def bus_power_current(ohm, linear, power):
+    """Braking current that sends a power to the bus: smaller root of R x^2 - linear x + power = 0; huge where it never does."""
+    square = linear * linear - 4.0 * ohm * power
+    if square <= 0.0 or linear <= 0.0:
+        return 1e9
+    return 2.0 * power / (linear + math.sqrt(square))
+
+
+@jit
+def brake_limit(p, now, size, shaft, loss_nm, emf, normal, vh):
+    """(size of the braking current that every limit allows, which of them cut it or -1)."""
+    if p.one_way > 0.0:
+        return 0.0, NONE
+    n, k_now, ohm, r0 = p.motors, now[Now.K], now[Now.OHM], now[Now.R0]
+    fade = min(vh / FADE_M_S, 1.0)
+    limit = NONE
+    if p.resistor_ohm > 0.0:
+        cap = fade * min(k_now * shaft / (ohm - p.bridge_ohm + p.resistor_ohm), p.burst_a)
+        if size > cap:
+            size, limit = cap, RESISTOR
+    else:
+        cap = fade * p.regen_a * min(now[Now.MOTOR_SHARE], now[Now.CONTROLLER_SHARE])
+        if size > cap:
+            size, limit = cap, REGEN
+        volts = emf + r0 * n * p.regen_battery_a
+        cap = bus_power_current(ohm, k_now * shaft - p.switching * volts - p.brush_v, volts * p.regen_battery_a + p.idle_w)
+        if size > cap:
+            size, limit = cap, REGEN_PACK
+        inward = min(max(p.bus_max - emf, 0.0) / max(r0, 1e-12), 1e6) / n
+        cap = bus_power_current(ohm, k_now * shaft - p.switching * p.bus_max - p.brush_v, p.bus_max * inward + p.idle_w)
+        if size > cap:
+            size, limit = cap, BUS_HIGH
+    force, which = p.brake_grip_share * normal, BRAKE_GRIP
+    if p.pitch_share * normal < force:
+        force, which = p.pitch_share * normal, PITCH
+    cap = max((force * p.radius * p.efficiency / (n * p.torque_ratio) - p.drag_back_nm - loss_nm) / k_now, 0.0)
+    if size > cap:
+        size, limit = cap, which
+    cap = max((p.capacity_nm - p.drag_back_nm - loss_nm) / k_now, 0.0)
+    if size > cap:
+        size, limit = cap, DRIVETRAIN
+    return size, limit
+
+
+@jit
+def tread(p, shaft_nm, f_other, v):
+    """(acceleration, drive force at the tread, still coupled) by the side of the mesh that carries, rotors included."""
+    bare = p.mass + p.wheel_mass
+    spin = p.inertia * p.ratio / p.radius
+    drive = p.motors * p.torque_ratio * p.efficiency / p.radius
+    accel = (drive * (shaft_nm - p.drag_nm) + f_other) / (bare + drive * spin)
+    if v <= 0.0 and accel < 0.0:
+        accel = 0.0
+    mesh = shaft_nm - p.drag_nm - spin * accel
+    if mesh >= 0.0 or (v <= 0.0 and accel <= 0.0):
+        return accel, drive * max(mesh, 0.0), True
+    if p.one_way > 0.0:
+        return f_other / bare, 0.0, False
+    back = p.motors * p.torque_ratio / (p.efficiency * p.radius)
+    accel = (back * (shaft_nm - p.drag_back_nm) + f_other) / (bare + back * spin)
+    mesh = shaft_nm - p.drag_back_nm - spin * accel
+    if mesh <= 0.0:
+        return accel, back * mesh, True
+    return f_other / bare, 0.0, True  # between the two drags the mesh carries nothing
+
+
+@jit
+def tell(events, told, t, x, kind):
+    """One more event, while there is room."""
+    if told < events.shape[0]:
+        events[told, 0], events[told, 1], events[told, 2] = t, x, kind
+        told += 1
+    return told
