@@ -128,6 +128,7 @@ def _parser() -> argparse.ArgumentParser:
     _design_options(check)
     check.add_argument("--json", action="store_true")
     check.add_argument("--fail-on", choices=("over", "tight"), help="exit code 1 when a finding is that bad or worse")
+    check.add_argument("--no-rides", action="store_true", help="leave out the findings that need a simulation")
     check.set_defaults(run_command=_check)
 
     ride = commands.add_parser("ride", help="simulate a run or a course")
@@ -383,7 +384,7 @@ def _check(options: argparse.Namespace) -> int:
 
     design = _load(options)
     currency = design.brief.currency
-    found = check(design, _stock_catalogue(), lambda value, dimension: say(value, dimension, currency=currency))
+    found = check(design, _stock_catalogue(), lambda value, dimension: say(value, dimension, currency=currency), rides=not options.no_rides)
     if options.json:
         _print_json(
             [
@@ -407,7 +408,6 @@ def _ride(options: argparse.Namespace) -> int:
     from wattagon.exchange.ride_csv import write_csv
     from wattagon.exchange.track import read_track
     from wattagon.exchange.units import parse, say
-    from wattagon.study.resolve import resolve
     from wattagon.study.ride import END_WORDS, STANDARD, Ask, goal_speed, ride, ride_data
     from wattagon.study.ride_words import event_text, limit_words
 
@@ -421,7 +421,7 @@ def _ride(options: argparse.Namespace) -> int:
     charge = charge_of(options.charge) if options.charge is not None else None
     course = None
     if options.run not in STANDARD and Path(options.run).suffix.lower() in (".gpx", ".csv", ".txt"):
-        track = read_track(Path(options.run), speed_m_s=speed or goal_speed(design, resolve(design, stock)))
+        track = read_track(Path(options.run), speed_m_s=speed or goal_speed(design))
         course = track.course
         for note in track.notes:
             print(f"wattagon: {options.run}: {note}", file=sys.stderr)

@@ -142,9 +142,11 @@ class FrameTest(DeskTestCase):
         self.settle()
         listed = self.window.findings.list
         n = len(listed._hits)
-        head = next(hit for hit in listed._hits if hit.what == "clear")
+        head = next(hit for hit in listed._hits if hit.what == "tight")
         self.click(listed, head.area.center())
         self.assertLess(len(listed._hits), n)
+        self.click(listed, head.area.center())
+        self.assertEqual(len(listed._hits), n)
         listed.setFocus()
         QTest.keyClick(listed, Qt.Key.Key_Down)
         QTest.keyClick(listed, Qt.Key.Key_Down)

@@ -103,11 +103,11 @@ def write_window(window: MainWindow, path: Path) -> None:
 
     app = QApplication.instance()
     assert app is not None
-    end = time.monotonic() + 6.0
+    end = time.monotonic() + 40.0  # a first ride may have to compile its loop
     while time.monotonic() < end:
         app.processEvents()
         session = window.session
-        if not session.previews_stale and not session.busy:
+        if not session.previews_stale and not session.busy and not window.riding:
             break
         time.sleep(0.01)
     app.processEvents()

@@ -17,6 +17,8 @@ from wattagon.physics.point import OperatingPoint
 from wattagon.record import record
 from wattagon.study.drive import winding_outlook
 
+WINDING_C, CONTROLLER_C, PACK_C = 8, 10, 11  # columns of a ride's trace (physics.ride.names.Col, which start-up does without)
+
 BAND_TOP, BAND_MOST = 60.0, 40.0
 
 
@@ -235,7 +237,12 @@ class Ribbon(QWidget):
         session, study = self._session, self._session.study
         loss = point.losses
         words = [session.say(loss.pack, "power"), session.say(loss.controller, "power"), session.say(loss.motor, "power")]
-        if study is not None and study.resolved.train.heat is not None:
+        ridden = session.moment.ridden
+        if ridden is not None:  # as warm as it was there
+            at = ridden.ride.run.trace[ridden.row]
+            for k, column in enumerate((PACK_C, CONTROLLER_C, WINDING_C)):
+                words[k] += f", {session.say(float(at[column]), 'temperature')}"
+        elif study is not None and study.resolved.train.heat is not None:
             settles, seconds = winding_outlook(study.resolved, point)
             if math.isinf(seconds):
                 words[2] += f", settles at {session.say(settles, 'temperature')}"
@@ -257,7 +264,7 @@ class Ribbon(QWidget):
         # power that gravity, wind or slowing down brings in comes from the right and is drawn lighter
         gap = max(15.0, (BAND_MOST + 22) / max(len(shown), 1))
         y_from = top
-        end = rect.right() - 96
+        end = rect.right() - 114
         y_to = top - 8
         for name, power in shown:
             width = max(abs(power) * scale, 1.2)
@@ -290,7 +297,10 @@ class Ribbon(QWidget):
         words = f"{session.say(point.speed_m_s, 'speed')} {slope}, pack at {session.moment.charge:.0%}, {air} air, {session.design.vehicle.name} with {mass} all up"
         put_text(painter, rect.left() + 74, y + 11, words, font(12))
         note, colour = "drag on the map to move it", theme.soft
-        if not point.held and point.thrust_n < point.load_n - 0.5:
+        if session.moment.ridden is not None:
+            at = session.moment.ridden.ride.run.trace[session.moment.ridden.row]
+            note = f"{session.moment.ridden.ride.name}, after {session.say(float(at[0]), 'time')}"
+        if session.moment.ridden is None and not point.held and point.thrust_n < point.load_n - 0.5:
             short = session.say(point.load_n - point.thrust_n, "force")
             note, colour = f"not held: {short} short", theme.over
         painter.setPen(colour)

@@ -6,7 +6,7 @@ import itertools
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 from PySide6.QtGui import QUndoCommand, QUndoStack
@@ -24,14 +24,25 @@ from wattagon.physics.envelope import Edge
 from wattagon.physics.point import OperatingPoint
 from wattagon.record import record
 from wattagon.study.drive import DriveStudy, StateResult, needed_along, point_at
-from wattagon.study.finding import Cure, Finding
+from wattagon.study.finding import Case, Cure, Finding
 from wattagon.study.findings import find, newly_over, with_cures
 from wattagon.study.levers import Lever, Preview, preview
 from wattagon.study.resolve import CHARGE_STATES
 
+if TYPE_CHECKING:
+    from wattagon.study.ride import Ride
+
 AUTOSAVE_MS = 2000
 PREVIEWS_MS = 90  # after the last change: a held key steps without waiting for them
 CURES_MS = 250
+RIDES_MS = 700  # later still: the first one loads the compiler
+
+
+class Ridden:
+    """A place on a ride: the moment is then what the ride had there, amps and temperatures included."""
+
+    def __init__(self, ride: Ride, row: int) -> None:
+        self.ride, self.row = ride, row
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -41,6 +52,7 @@ class Moment:
     speed_m_s: float
     grade: float = 0.0
     charge: float = 0.5
+    ridden: Ridden | None = None  # compared by identity
 
 
 class Doc:
@@ -68,6 +80,13 @@ class _Tried:
 
     cures: dict[str, tuple[Cure, ...]]
     broken: dict[tuple[str, int], Finding]
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class _Ridden:
+    """What the worker found by riding."""
+
+    findings: list[Finding]
 
 
 def first_moment(design: Design) -> Moment:
@@ -112,6 +131,7 @@ class Session(QObject):
     findings_changed = Signal()  # cures have arrived
     ghost_changed = Signal()
     looks_changed = Signal()  # units or theme
+    closing = Signal()  # the window goes: whoever works on a thread of its own stops
     told = Signal(str, bool)  # a sentence for the message line; True when it is a refusal
 
     def __init__(
@@ -131,6 +151,7 @@ class Session(QObject):
         self.levers: list[Lever] = []
         self.previews: dict[str, tuple[Preview | None, Preview | None]] = {}
         self.previews_stale = False
+        self.heat_lines: list[tuple[float, Any, Any]] = []  # minutes, speeds, thrust: until a winding is too hot
         self.broken: dict[tuple[str, int], Finding] = {}  # rating that a step of a lever (0 down, 1 up) would put over
         self.point: OperatingPoint | None = None
         self.needed: dict[str, Any] = {}  # what holding each speed takes at the moment's grade and charge
@@ -140,12 +161,17 @@ class Session(QObject):
         self.ghost: Edge | None = None  # the edge before the gesture that is going on
         self.trial: tuple[str, Edge] | None = None  # what a step that is pointed at would give
         self._gestures = itertools.count(1)
-        self._worker = Worker(self)
+        self._drive_findings: list[Finding] = []
+        self.ride_findings: list[Finding] = []  # of the last design that was ridden; those of another vehicle are dropped
+        self._worker, self._rider = Worker(self), Worker(self)
         self._worker.arrived.connect(self._cures_arrived)
+        self._rider.arrived.connect(self._rides_arrived)
         self._previews_timer = QTimer(self, singleShot=True, interval=PREVIEWS_MS)
         self._previews_timer.timeout.connect(self._compute_previews)
         self._cures_timer = QTimer(self, singleShot=True, interval=CURES_MS)
         self._cures_timer.timeout.connect(self._start_cures)
+        self._rides_timer = QTimer(self, singleShot=True, interval=RIDES_MS)
+        self._rides_timer.timeout.connect(self._start_rides)
         self._autosave_timer = QTimer(self, singleShot=True, interval=AUTOSAVE_MS)
         self._autosave_timer.timeout.connect(self.autosave)
 
@@ -215,6 +241,7 @@ class Session(QObject):
             return
         self._worker.cancel()
         self._active, self.study, self.point, self.findings, self.levers, self.previews = -1, None, None, [], [], {}
+        self.heat_lines, self.ride_findings, self._drive_findings = [], [], []
         self.problem, self.needed, self._needed_for = "", {}, ()
         self.design_changed.emit(frozenset())
         self.documents_changed.emit()
@@ -246,9 +273,11 @@ class Session(QObject):
 
     def forget_recovery(self) -> None:
         """On a close that the user confirmed: nothing is left to recover."""
-        for timer in (self._previews_timer, self._cures_timer, self._autosave_timer):
+        self.closing.emit()
+        for timer in (self._previews_timer, self._cures_timer, self._rides_timer, self._autosave_timer):
             timer.stop()
         self._ahead.rest()
+        self._rider.stop()
         self._worker.stop()
         if self._recovery is not None:
             for doc in self.docs:
@@ -296,22 +325,30 @@ class Session(QObject):
 
     def _follow(self, paths: frozenset[str]) -> None:
         self._worker.cancel()
+        self._rider.cancel()
         self._ahead.rest()
         self.trial = None
+        if self.doc.moment.ridden is not None:  # a ride of another design
+            self.doc.moment = replace(self.doc.moment, ridden=None)
         try:
             found = self._followed(self.design)
             self._ahead.keep(found)
             self.study, self.levers, self.problem = found.study, found.levers, ""
-            self.findings = self._with_old_cures(found.findings)
+            if not paths:  # another vehicle: the last one's rides say nothing of it
+                self.ride_findings = []
+            self._drive_findings = self._with_old_cures(found.findings)
+            self._merge()
             self._follow_moment()
         except (InputError, PathError) as refusal:
             self.study, self.point, self.findings, self.levers, self.previews = None, None, [], [], {}
+            self._drive_findings, self.ride_findings, self.heat_lines = [], [], []
             self.needed, self._needed_for = {}, ()
             self.problem = str(refusal)
         self.previews_stale, self.broken = True, {}
         self.design_changed.emit(paths)
         self._previews_timer.start()
         self._cures_timer.start()
+        self._rides_timer.start()
 
     def _work_out(self, design: Design) -> Followed:
         return follow(design, self.stock, self.say)
@@ -333,7 +370,7 @@ class Session(QObject):
 
     def _with_old_cures(self, fresh: list[Finding]) -> list[Finding]:
         # cures of the last design stay in sight until the new ones arrive, unless the finding has changed its state
-        old = {(f.code, f.status): f.cures for f in self.findings}
+        old = {(f.code, f.status): f.cures for f in self._drive_findings}
         return [replace(f, cures=old.get((f.code, f.status), ())) for f in fresh]
 
     def _follow_moment(self) -> None:
@@ -341,7 +378,12 @@ class Session(QObject):
             self.point = None
             return
         m = self.moment
-        self.point = point_at(self.study.resolved, speed_m_s=m.speed_m_s, grade=m.grade, charge=m.charge)
+        if m.ridden is not None:
+            from wattagon.study.ride import point_of
+
+            self.point = point_of(m.ridden.ride, m.ridden.row)
+        else:
+            self.point = point_at(self.study.resolved, speed_m_s=m.speed_m_s, grade=m.grade, charge=m.charge)
         wanted = (self.study.resolved, m.grade, m.charge)
         if not self._needed_for or any(a is not b and a != b for a, b in zip(wanted[1:], self._needed_for[1:], strict=True)) or (
             wanted[0] is not self._needed_for[0]
@@ -352,7 +394,7 @@ class Session(QObject):
 
     def set_moment(self, **changes: float) -> None:
         """Move the moment; values are held within what makes sense."""
-        wanted = replace(self.moment, **changes)
+        wanted = replace(self.moment, ridden=None, **changes)
         wanted = replace(
             wanted,
             speed_m_s=min(max(wanted.speed_m_s, 0.0), 60.0),
@@ -365,10 +407,22 @@ class Session(QObject):
         self._follow_moment()
         self.moment_changed.emit()
 
+    def scrub(self, ride: Ride, row: int) -> None:
+        """The moment of a ride: every view shows what it had there."""
+        from wattagon.physics.ride.names import Col
+
+        at = ride.run.trace[row]
+        self.doc.moment = Moment(
+            speed_m_s=float(at[Col.SPEED]), grade=float(at[Col.GRADE]), charge=float(at[Col.CHARGE]), ridden=Ridden(ride, row)
+        )
+        self._follow_moment()
+        self.moment_changed.emit()
+
     @property
     def busy(self) -> bool:
         """Whether cures are being tried or steps worked out ahead, or about to be."""
-        return self._cures_timer.isActive() or self._worker.running or self._ahead.busy
+        waiting = self._cures_timer.isActive() or self._rides_timer.isActive()
+        return waiting or self._worker.running or self._rider.running or self._ahead.busy
 
     def _compute_previews(self) -> None:
         if self.study is None:
@@ -380,6 +434,9 @@ class Session(QObject):
             lever.code: tuple(next(found) if edit is not None else None for edit in (lever.down, lever.up))  # type: ignore[misc]
             for lever in self.levers
         }
+        from wattagon.study.heat import lines_until_hot
+
+        self.heat_lines = lines_until_hot(self.study.resolved, float(self.study.states["nominal"].edge.speed_m_s[-1]))
         self.previews_stale = False
         self.previews_changed.emit()
         self._look_ahead()
@@ -388,7 +445,7 @@ class Session(QObject):
         if self.study is None:
             return
         design, stock, study, say = self.design, self.stock, self.study, self.say
-        found = list(self.findings)
+        found = list(self._drive_findings)
         steps = [
             (lever.code, k, edit) for lever in self.levers for k, edit in enumerate((lever.down, lever.up)) if edit is not None
         ]
@@ -403,8 +460,37 @@ class Session(QObject):
 
     def _cures_arrived(self, tried: object) -> None:
         if isinstance(tried, _Tried):
-            self.findings = [replace(f, cures=tried.cures.get(f.code, ())) for f in self.findings]
+            self._drive_findings = [replace(f, cures=tried.cures.get(f.code, ())) for f in self._drive_findings]
+            self._merge()
             self.broken = tried.broken
+            self.findings_changed.emit()
+
+    def _merge(self) -> None:
+        """All findings in one list."""
+        if not self.ride_findings:
+            self.findings = self._drive_findings
+            return
+        from wattagon.study.ride_findings import merged
+
+        self.findings = merged(self._drive_findings, self.ride_findings)
+
+    def _start_rides(self) -> None:
+        if self.study is None:
+            return
+        case = Case(design=self.design, stock=self.stock, study=self.study, say=self.say)
+        found = list(self._drive_findings)
+
+        def work(cancelled: Callable[[], bool]) -> _Ridden:
+            from wattagon.study.ride_findings import ride_findings  # loads the compiler, off the window's thread
+
+            return _Ridden(findings=ride_findings(case, found, cancelled))
+
+        self._rider.start(work)
+
+    def _rides_arrived(self, ridden: object) -> None:
+        if isinstance(ridden, _Ridden):
+            self.ride_findings = ridden.findings
+            self._merge()
             self.findings_changed.emit()
 
     # what a view points at
@@ -442,8 +528,10 @@ class Session(QObject):
         self.theme_name = theme or self.theme_name
         if self.study is not None and unit_set is not None:
             self._ahead.forget()  # findings are worded in units
-            self.findings = find(self.design, self.stock, self.study, self.say)
+            self.findings = self._drive_findings = find(self.design, self.stock, self.study, self.say)
+            self.ride_findings = []
             self._cures_timer.start()
+            self._rides_timer.start()
         self.looks_changed.emit()
 
     def reload_stock(self) -> None:

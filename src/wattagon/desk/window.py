@@ -43,7 +43,15 @@ def _brief(session: Session) -> QWidget:
     return BriefBench(session)
 
 
-BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [("brief", "Brief", _brief), ("drive", "Drive", DriveBench)]
+def _ride(session: Session) -> QWidget:
+    from wattagon.desk.ride.bench import RideBench
+
+    return RideBench(session)
+
+
+BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [
+    ("brief", "Brief", _brief), ("drive", "Drive", DriveBench), ("ride", "Ride", _ride),
+]  # fmt: skip
 
 
 class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
@@ -114,8 +122,16 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         self.stack.setCurrentWidget(bench)
         if isinstance(bench, DriveBench) and not self.ribbon.hasFocus():
             bench.map.setFocus()
+        elif code == "ride" and not self.ribbon.hasFocus():
+            bench.lanes.setFocus()
         for action in self._bench_actions:
             action.setChecked(action.data() == code)
+
+    @property
+    def riding(self) -> bool:
+        """Whether the ride bench waits for a run."""
+        bench = self.benches.get("ride")
+        return bench is not None and bench.isVisible() and bool(bench.book.running)
 
     def show_link(self, link: str) -> None:
         """From a link of the ribbon to what belongs to it."""

@@ -10,9 +10,14 @@ from wattagon.design.paths import Edit
 from wattagon.desk.chart.ink import elided, pen, status_mark
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
-from wattagon.study.finding import Status
+from wattagon.study.finding import Finding, Status
 
 WIDTH, ROW = 148, 32.0
+
+
+def home(finding: Finding) -> str:
+    """The bench that a finding belongs to."""
+    return "ride" if finding.code.startswith("ride.") else "brief" if finding.link == "goal" else "drive"
 
 
 class WorkList(QWidget):
@@ -57,9 +62,8 @@ class WorkList(QWidget):
 
     def status_of(self, bench: str) -> Status | None:
         """The worst that a bench's findings hold; missing measures on the brief are told there."""
-        links = {"brief": ("goal",), "drive": ("pack", "controller", "motor", "reduction", "wheel")}.get(bench, ())
         for status in (Status.OVER, Status.TIGHT):
-            if any(f.status is status and f.link in links for f in self._session.findings):
+            if any(f.status is status and bench == home(f) for f in self._session.findings):
                 return status
         return None
 

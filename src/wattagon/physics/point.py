@@ -92,10 +92,13 @@ def operating_point(
     grade: float = 0.0,
     headwind_m_s: float = 0.0,
     throttle: float | None = None,
+    dc_current_a: float | None = None,
     burst: bool = True,
     air_c: float = 25.0,
 ) -> OperatingPoint:
     """The point that holds a speed, or the one a throttle of 0 to 1 gives (a share of the motor-current limit).
+
+    With `dc_current_a` the point at that DC-equivalent current of each motor, below 0 braking, whatever the limits say.
 
     Holding asks for no more than the edge allows; downhill it lets go of the motor rather than brake with it, so what
     gravity gives beyond the drive's own drag is left as negative surplus for a brake to take.
@@ -107,7 +110,9 @@ def operating_point(
     reach = edge(train, road, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c)
     most, limit = float(reach.force_n), LIMITS[int(reach.limit)]
     held = False
-    if throttle is None:
+    if dc_current_a is not None:
+        current, name = dc_current_a, "command"
+    elif throttle is None:
         thrust, held = (load, True) if load <= most else (most, False)
         current = float(train.current_for_output_a(thrust * radius, shaft))
         name = "command" if held else limit

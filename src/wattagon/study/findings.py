@@ -74,7 +74,7 @@ def with_cures(
         except (InputError, PathError):
             continue
         after = _same(case, finding.code)
-        if after.status is Status.NOT_CHECKED or _breaks(case, over) is not None:
+        if after.status is Status.NOT_CHECKED or breaks_rating(case, over) is not None:
             continue
         gain = (after.margin or 0.0) - (finding.margin or 0.0)
         if URGENCY[after.status] <= URGENCY[finding.status] and gain < WORTH_TRYING:
@@ -114,11 +114,11 @@ def newly_over(
         except (InputError, PathError):
             found.append(None)
             continue
-        found.append(_breaks(case, over))
+        found.append(breaks_rating(case, over))
     return found
 
 
-def _breaks(case: Case, over: set[str]) -> Finding | None:
+def breaks_rating(case: Case, over: set[str]) -> Finding | None:
     """The first rating of a changed design that is over and was not before."""
     judged = (rule(case) for rule in (*rules_ratings.RULES, *rules_drive.RULES))
     return next((f for f in judged if f.status is Status.OVER and f.code not in over), None)
@@ -145,10 +145,17 @@ def effect(before: Sequence[GoalResult], after: Sequence[GoalResult], say: Say) 
     return "; ".join(text for _, text in parts[:3]) or "no goal changes"
 
 
-def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | None = None) -> list[Finding]:
-    """Findings with cures for one variant: what `wattagon check` prints."""
+def check(
+    design: Design, stock: Catalogue, say: Say = plain, variant_id: str | None = None, *, rides: bool = False
+) -> list[Finding]:  # fmt: skip
+    """Findings with cures for one variant: what `wattagon check` prints; with `rides` those that need a simulation too."""
     if variant_id is not None and variant_id != design.variant().id:
         design = replace(design, active=design.variant(variant_id).id)
     study = study_drive(design, stock)
     found = find(design, stock, study, say)
-    return [with_cures(finding, study, stock, found, say) for finding in found]
+    cured = [with_cures(finding, study, stock, found, say) for finding in found]
+    if rides:
+        from wattagon.study.ride_findings import merged, ride_findings  # loads the compiler
+
+        return merged(cured, ride_findings(Case(design=design, stock=stock, study=study, say=say), found))
+    return cured

@@ -12,7 +12,7 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.quantity import Known
 from wattagon.design.tree import Course, Design, GoalKind
 from wattagon.errors import InputError
-from wattagon.physics.point import steady_range_m
+from wattagon.physics.point import OperatingPoint, operating_point, steady_range_m
 from wattagon.physics.ride.course import Leg, cells, climb_m
 from wattagon.physics.ride.names import Col, End, Mode, Stat, Sum
 from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
@@ -124,7 +124,7 @@ class Ride:
         return sorted(found, key=lambda item: -item[1])
 
 
-def goal_speed(design: Design, resolved: Resolved) -> float:
+def goal_speed(design: Design) -> float:
     """The pace of the range goal, else the top-speed goal, else 20 km/h."""
     for kind in (GoalKind.RANGE, GoalKind.TOP_SPEED):
         for goal in design.brief.goals:
@@ -202,10 +202,10 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
         rider = Rider(mode=Mode.FOLLOW, stop_when_hot=True, longest_s=HOLD_GRADE_S, empty_charge=bottom)
         run = held(speed, grade, rider)
     elif ask.run == "hold-speed":
-        speed, grade = ask.speed_m_s or goal_speed(design, resolved), ask.grade or 0.0
+        speed, grade = ask.speed_m_s or goal_speed(design), ask.grade or 0.0
         run = held(speed, grade, Rider(mode=Mode.FOLLOW, empty_charge=bottom))
     elif ask.run == "stop-go":
-        speed = ask.speed_m_s or goal_speed(design, resolved)
+        speed = ask.speed_m_s or goal_speed(design)
         legs = tuple(Leg(length_m=STOP_LEG_M, speed_m_s=speed, stop_s=STOP_S, grade=ask.grade or 0.0) for _ in range(STOPS))
         run = _along(plant, chemistry, legs, wind, start, step_s)
     elif ask.run == "stop":
@@ -252,6 +252,27 @@ def time_to(ride_: Ride, speed_m_s: float) -> float:
     if k == 0:
         return float(t[0])
     return float(np.interp(speed_m_s, v[k - 1 : k + 1], t[k - 1 : k + 1]))
+
+
+def point_of(ride_: Ride, row: int) -> OperatingPoint:
+    """The operating point of one row of a ride, with the temperatures and the pack as they were then."""
+    at, resolved = ride_.run.trace[row], ride_.resolved
+    train, road, wind = resolved.train, resolved.road, resolved.headwind_m_s
+    train = replace(
+        train,
+        motor=train.motor.at(winding_c=float(at[Col.WINDING]), magnet_c=float(at[Col.CASE])),
+        pack=replace(train.pack, temperature_c=float(at[Col.PACK_T])),
+    )
+    left = float(at[Col.DISTANCE])
+    for leg in ride_.legs:
+        left -= leg.length_m
+        if left < 0:
+            road, wind = replace(road, rolling=road.rolling * leg.rolling_factor), wind + leg.wind_m_s
+            break
+    return operating_point(
+        train, road, resolved.stages, speed_m_s=float(at[Col.SPEED]), emf_v=resolved.emf_v(float(at[Col.CHARGE])) - float(at[Col.RELAXED_V]),
+        grade=float(at[Col.GRADE]), headwind_m_s=wind, dc_current_a=float(at[Col.DC_A]), air_c=resolved.air_c,
+    )  # fmt: skip
 
 
 def costs(design: Design, ride_: Ride) -> tuple[float, float]:

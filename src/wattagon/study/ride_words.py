@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from wattagon.physics.ride.ride import event_words
-from wattagon.study.words import LIMIT_WORDS
+from wattagon.study.words import LIMIT_WORDS, Say
 
 RIDE_WORDS = {
     **LIMIT_WORDS, "thermal": "the motor's heat taper", "boost": "an empty boost budget", "controller_heat": "the controller's heat taper",
@@ -21,6 +21,11 @@ _EVENTS = {
     "pack_hot": "the pack meets its temperature limit", "resistor_hot": "the brake resistor meets its limit", "cutback": "the low-voltage cutback sets in",
     "overspeed": "the motor outruns the pack: it charges whatever is asked", "leg_stop": "stop",
 }  # fmt: skip
+
+
+def distance_text(metres: float, say: Say) -> str:
+    """A distance, short ones in metres or feet."""
+    return say(metres, "distance") if metres >= 1000.0 else say(round(metres, 1), "height")
 
 
 def limit_words(name: str) -> str:

@@ -70,7 +70,7 @@ class PullMap(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setAccessibleName("Pull against speed")
-        for signal in (session.design_changed, session.moment_changed, session.ghost_changed, session.looks_changed):
+        for signal in (session.design_changed, session.moment_changed, session.ghost_changed, session.looks_changed, session.previews_changed):
             signal.connect(self._refresh)
 
     def _refresh(self) -> None:
@@ -105,6 +105,7 @@ class PullMap(QWidget):
         painter.save()
         painter.setClipRect(plot)
         self._heat(painter, axes, theme, study)
+        hot = self._hot_lines(painter, axes, theme, study)
         self._climbs(painter, axes, theme, study)
         loads = self._loads(painter, axes, theme, study)
         self._other_edges(painter, axes, theme, study)
@@ -119,6 +120,8 @@ class PullMap(QWidget):
         self._goals(painter, axes, theme, study, marks, labels)
         if given is not None:
             self._moment_words(given, theme, labels)
+        for minutes, line in hot:
+            labels.on_line(line, f"{minutes:.0f} min", theme.heat, font(12), shares=(0.5, 0.35, 0.65, 0.2))
         self._words(axes, theme, study, labels, loads)
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
@@ -174,6 +177,20 @@ class PullMap(QWidget):
         floor = [[line[-1, 0], axes.rect.bottom()], [line[0, 0], axes.rect.bottom()]]
         fill(painter, np.vstack([line, floor]), with_alpha(theme.clear, 0.07))
         curve(painter, line, pen(theme.heat, 1.0, (3.0, 2.0)), whole=True)
+
+    def _hot_lines(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> list[tuple[float, NDArray[np.float64]]]:
+        """Lines of equal time until too hot, where they lie under the edge."""
+        edge, made = study.states["nominal"].edge, []
+        for minutes, speeds, thrust in self._session.heat_lines:
+            most = np.interp(speeds, edge.speed_m_s, edge.force_n)
+            under = thrust < 0.985 * most
+            if not under.any():
+                continue
+            first, last = np.flatnonzero(under)[[0, -1]]
+            line = self._line(axes, speeds[first : last + 2], np.minimum(thrust, most)[first : last + 2])
+            curve(painter, line, pen(with_alpha(theme.heat, 0.45 if self._session.previews_stale else 0.8), 1.0), whole=True)
+            made.append((minutes, line))
+        return made
 
     def _climbs(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         """The axis on the right: the line of constant grade that ends at each mark."""
@@ -354,7 +371,7 @@ class PullMap(QWidget):
                 if not labels.on_line(kept, words, theme.electrical, font(12), shares=shares, above=name == "full"):
                     labels.on_line(kept, name, theme.electrical, font(12), shares=(0.95, *shares, 0.35), above=name == "full")
         line, nominal = self._lasting_line(axes, study), study.states["nominal"].edge
-        if float(np.max(nominal.force_n - study.lasting.force_n)) > 0.03 * float(nominal.force_n.max()):
+        if not self._session.heat_lines and float(np.max(nominal.force_n - study.lasting.force_n)) > 0.03 * float(nominal.force_n.max()):
             labels.on_line(line, "hotter above this line in time", theme.heat, font(12), shares=(0.3, 0.2, 0.5, 0.6, 0.12))
         labels.on_line(line, "all day", theme.clear, font(12), shares=(0.15, 0.3, 0.5, 0.08), above=False)
 

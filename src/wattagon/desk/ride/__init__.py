@@ -1,0 +1,1 @@
+"""The ride bench: runs and courses, simulated, scrubbed and laid over each other."""

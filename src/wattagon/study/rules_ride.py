@@ -1,0 +1,284 @@
+"""Rules that need a ride: heat on the climb and on a hot day, boost, courses, braking, the closed box.
+
+Each rule returns the finding and its figure in a few words, so that a cure can say "from 6 min to never".
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from dataclasses import replace
+from typing import TypeAlias
+
+from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known, Quantity
+from wattagon.design.tree import Course, Design, GoalKind
+from wattagon.physics.ride.names import Col, End, Stat
+from wattagon.physics.ride.plant import RIDE_INDEX
+from wattagon.study import candidates as try_
+from wattagon.study.finding import Case, Finding, Status
+from wattagon.study.goals import USABLE_WINDOW
+from wattagon.study.ride import Ask, Ride, goal_climb, ride
+
+LASTING_S, SHORT_S = 600.0, 120.0  # a climb held for longer is clear, for less is over: as the closed form of the drive has it
+HOT_DAY_C = 35.0
+WEAK_M_S2, GOOD_M_S2 = 1.5, 2.5  # mean deceleration of a stop: under the first over, under the second tight; a city bike does 3 to 4
+FADED_SHARE = 0.75  # of the braking distance with room in the pack
+BOOST_S = 8.0
+
+Judged: TypeAlias = "tuple[Finding, str]"
+
+
+class RideCase:
+    """What a ride rule looks at; rides are made when first asked for and kept."""
+
+    def __init__(self, case: Case) -> None:
+        self.case, self.design, self.stock, self.say = case, case.design, case.stock, case.say
+        self._rides: dict[tuple[Ask, str], Ride] = {}
+
+    def ride(self, ask: Ask, *, air_c: float | None = None) -> Ride:
+        """A ride of this design, on another day if an air temperature is given."""
+        key = (ask, str(air_c))
+        if key not in self._rides:
+            self._rides[key] = ride(self.design if air_c is None else _on_a_day(self.design, air_c), self.stock, ask)
+        return self._rides[key]
+
+
+Rule: TypeAlias = Callable[[RideCase], "Judged | None"]
+
+
+def _on_a_day(design: Design, air_c: float) -> Design:
+    conditions = replace(design.brief.conditions, air_temperature=Quantity(value=air_c, known=Known.STATED))
+    return replace(design, brief=replace(design.brief, conditions=conditions))
+
+
+def _cooler(case: Case) -> tuple[Edit, ...]:
+    return (
+        *try_.steps(case.design, case.stock, ("driver_teeth*",), -1),
+        *try_.steps(case.design, case.stock, ("driven_teeth*",), +1, most=4),
+        *try_.steps(case.design, case.stock, ("motor_size",), +1, most=2),
+        *try_.steps(case.design, case.stock, ("controller", "motor_count"), +1, most=1),
+        *try_.steps(case.design, case.stock, ("motor_current",), -1, most=3),
+    )
+
+
+def _held(case: RideCase, done: Ride) -> tuple[float, str]:
+    """(seconds that a climb was held, what ended it); inf where it goes on."""
+    over = done.over_at()
+    t, v = done.run.column(Col.TIME), done.run.column(Col.SPEED)
+    slow = v < 0.9 * done.speed_m_s
+    slowed = float(t[slow][0]) if slow.any() else math.inf
+    first = min(over.values(), default=math.inf)
+    if first <= slowed and over:
+        name = min(over, key=lambda k: over[k])
+        return first, {"winding": "a winding too hot", "case": "the motor case too hot", "controller": "the controller cutting back for heat", "pack": "the pack too hot"}.get(name, name)
+    if math.isfinite(slowed):
+        held = done.held_by()
+        names = {"thermal": "the motor's heat taper", "boost": "the boost budget empty", "controller_heat": "the controller cutting back for heat"}
+        return slowed, next((names[name] for name, _ in held if name in names), "the drive too weak")
+    return (math.inf, "") if done.run.end is End.TIME else (done.time_s, "the pack empty")
+
+
+def _climb(case: RideCase, code: str, air_c: float | None, lead: str) -> Judged | None:
+    if not any(goal.kind is GoalKind.CLIMB for goal in case.design.brief.goals):
+        because = "Needs a climbing goal."
+        return Finding(code=code, status=Status.NOT_CHECKED, link="motor", title=f"{lead}: no climbing goal", because=because), ""
+    done = case.ride(Ask(run="hold-grade"), air_c=air_c)
+    speed, grade = goal_climb(case.design)
+    seconds, why = _held(case, done)
+    say = case.say
+    where = f"{say(speed, 'speed')} up {say(grade, 'grade')}"
+    air = done.resolved.air_c
+    because = (
+        f"Simulated from cold in {say(air, 'temperature')} air at that speed: winding, case, controller and pack against their limits, tapers and boost included."
+    )
+    known = case.case.assumed("air_share", "mount_w_per_k", "winding_to_case_k_per_w")
+    figure = "never" if math.isinf(seconds) or why == "the pack empty" else say(seconds, "time")
+    edits = lambda: _cooler(case.case)
+    if figure == "never":
+        hottest = done.run.stat(Stat.WINDING)
+        title = f"{lead}: {where} held {'for an hour' if math.isinf(seconds) else 'until the pack is empty'}, winding {say(hottest, 'temperature')}"
+        return Finding(code=code, status=Status.CLEAR, link="motor", title=title, because=because, assumed=known, margin=1.0), figure
+    if seconds < 1.0:
+        return Finding(code=code, status=Status.OVER, link="motor", title=f"{lead}: {where} is not held at all", because=because, assumed=known, margin=-1.0, candidates=edits), "not at all"
+    status = Status.OVER if seconds < SHORT_S else Status.TIGHT if seconds < LASTING_S else Status.CLEAR
+    title = f"{lead}: {where} for {figure}, then {why}"
+    return Finding(
+        code=code, status=status, link="motor", title=title, because=because, assumed=known, margin=seconds / LASTING_S - 1.0, candidates=edits
+    ), figure  # fmt: skip
+
+
+def climb(case: RideCase) -> Judged | None:
+    """Passes on the flat and cooks uphill: minutes until something is too hot on the goal climb."""
+    return _climb(case, "ride.climb", None, "Climb")
+
+
+def hot_day(case: RideCase) -> Judged | None:
+    """The same climb at 35 C, unless the brief is as hot already."""
+    if case.case.study.resolved.air_c >= HOT_DAY_C - 1.0:
+        return None
+    return _climb(case, "ride.hot_day", HOT_DAY_C, "Hot day")
+
+
+def boost(case: RideCase) -> Judged | None:
+    """How long the burst current lasts where the setting is over the controller's continuous rating."""
+    train = case.case.study.resolved.train
+    setting, lasting = float(train.controller.motor_current_a), float(train.controller.motor_current_continuous_a)
+    if not setting > lasting:
+        return None
+    done = case.ride(Ask(run="hill"))
+    t, ceiling = done.run.column(Col.TIME), done.run.column(Col.CEILING_A)
+    cut = ceiling < 0.97 * ceiling[0]
+    held = RIDE_INDEX["boost"]
+    seconds = float(t[cut][0]) if cut.any() else math.inf
+    because = f"Motor amps set to {case.say(setting, 'current')}, the controller lasts at {case.say(lasting, 'current')}; what is over it is a budget that fills like a junction warms."
+    known = case.case.assumed("boost_tau_s")
+    edits = lambda: (*try_.set_amps(case.design, "motor_current_a", lasting), *try_.steps(case.design, case.stock, ("controller",), +1, most=2))
+    if math.isinf(seconds) or done.run.held_s[held] < 0.05:
+        title = "Boost: a start on the goal grade is over before the budget is"
+        return Finding(code="ride.boost", status=Status.CLEAR, link="controller", title=title, because=because, assumed=known), "enough"
+    stalled = done.run.end is End.STALLED
+    figure = case.say(seconds, "time")
+    status = Status.OVER if stalled else Status.TIGHT
+    title = f"Boost empty after {figure} on {case.say(done.grade, 'grade')}" + (": the start stalls" if stalled else f", then {case.say(lasting, 'current')}")
+    return Finding(code="ride.boost", status=status, link="controller", title=title, because=because, assumed=True, margin=seconds / BOOST_S - 1.0 if not stalled else -1.0, candidates=edits), figure
+
+
+def _course(case: RideCase, course: Course) -> Judged:
+    done = case.ride(Ask(run=course.id))
+    bottom = USABLE_WINDOW[1]
+    say, code = case.say, f"ride.course.{course.id}"
+    used = case.design.brief.conditions.start_charge.value - done.run.stat(Stat.CHARGE)
+    room = case.design.brief.conditions.start_charge.value - bottom
+    margin = 1.0 - used / room if room > 0 else -1.0
+    name = course.name or course.id
+    because = f"Ridden with its climbs, wind and stops from {case.design.brief.conditions.start_charge.value:.0%}; {bottom:.0%} stays in the pack."
+    edits = lambda: (*try_.steps(case.design, case.stock, ("parallel",), +1), *try_.steps(case.design, case.stock, ("series",), +1, most=2))
+    cut = float(done.run.held_s[RIDE_INDEX["low_voltage"]]) > 1.0
+    if done.run.end in (End.STALLED, End.EMPTY) or done.distance_m < sum(leg.length for leg in course.legs) - 5.0:
+        went = "the pack empty" if done.run.end is End.EMPTY else "it stops on the way"
+        title = f"{name}: {went} after {say(done.distance_m, 'distance')}"
+        more = (*edits(), *_cooler(case.case)) if done.run.end is End.STALLED else edits()
+        return Finding(code=code, status=Status.OVER, link="pack", title=title, because=because, margin=min(margin, -0.01), candidates=lambda: more), say(done.distance_m, "distance")
+    if cut:
+        title = f"{name}: the low-voltage cutback holds it back on the way home"
+        return Finding(code=code, status=Status.OVER, link="pack", title=title, because=because, margin=-0.01, candidates=edits), "cut back"
+    goals = [goal for goal in case.design.brief.goals if goal.kind is GoalKind.RANGE and goal.distance]
+    figure = say(done.range_m, "distance")
+    title = f"{name}: takes {used:.0%} of the charge, {figure} on a usable charge like this"
+    status = Status.OVER if margin < 0 else Status.TIGHT if margin < 0.15 else Status.CLEAR
+    if goals and done.range_m < (goals[0].distance or 0.0) and status is Status.CLEAR:
+        status = Status.TIGHT
+        margin = done.range_m / (goals[0].distance or 1.0) - 1.0
+        title = f"{name}: ridden like this a charge reaches {figure}, the goal's {say(goals[0].distance or 0.0, 'distance')} is for a steady pace"
+    return Finding(code=code, status=status, link="pack", title=title, because=because, margin=margin, assumed=case.case.assumed("rolling", "drag_area"), candidates=edits), figure
+
+
+def stop(case: RideCase) -> Judged | None:
+    """The stop from the goal speed: distance, and how hard."""
+    done = case.ride(Ask(run="stop", start_charge=0.5))
+    if not done.speed_m_s > 1.0:
+        return None
+    metres = done.distance_m
+    mean = done.speed_m_s**2 / (2.0 * metres) if metres > 0 else math.inf
+    hand, one_way = done.run.plant.friction_n, done.run.plant.one_way > 0
+    with_ = "hand brakes and motor" if hand > 0 and not one_way else "hand brakes alone, the freewheel keeps the motor out" if hand > 0 else "the motor alone" if not one_way else "nothing but rolling and air"
+    status = Status.OVER if mean < WEAK_M_S2 else Status.TIGHT if mean < GOOD_M_S2 else Status.CLEAR
+    say = case.say
+    figure = say(round(metres, 1), "height")
+    because = f"By {with_}, {mean:.1f} m/s² in the mean, on a half-full pack; the rider's own reaction is not in it. Local rules may ask for brakes that do not need the motor."
+    code = "ride.stop"
+    c = case.design.variant().controller
+    if hand <= 0 and not one_way:
+        because += " An electric brake is let go near standstill and gives nothing if the drive fails."
+    edits: list[Edit] = []
+    if not one_way:
+        for name, label, now in (("regen_motor_current_a", "Braking motor amps", c.regen_motor_current_a), ("regen_pack_current_a", "Braking pack amps", c.regen_pack_current_a)):
+            for times in (1.5, 2.0):
+                to = round(max(now, 8.0) * times)
+                edits.append(Edit(label=f"{label} {now:g} to {to:g} A", changes=((f"variant.controller.{name}", float(to)),)))
+    title = f"Stops from {say(done.speed_m_s, 'speed')} in {figure}, by {with_.split(',')[0]}"
+    assumed = "vehicle.brake_force" in {path for path, item in done.inputs.items() if item.known is Known.ASSUMED} and hand > 0
+    return Finding(code=code, status=status, link="controller", title=title, because=because, margin=mean / WEAK_M_S2 - 1.0, assumed=assumed or case.case.assumed("grip"), candidates=lambda: tuple(edits)), figure
+
+
+def full_pack(case: RideCase) -> Judged | None:
+    """Braking at the charge it is ridden from, against a half-full pack: a full one takes nothing back."""
+    plant = case.ride(Ask(run="stop", start_charge=0.5)).run.plant
+    if plant.one_way > 0 or plant.regen_a <= 0 or plant.resistor_ohm > 0:
+        return None
+    charge = case.design.brief.conditions.start_charge.value
+    half, begun, full = (case.ride(Ask(run="stop", start_charge=at)).distance_m for at in (0.5, charge, 1.0))
+    say = case.say
+    share = half / begun if begun > 0 else 1.0
+    metres = [say(round(x, 1), "height") for x in (half, begun, full)]
+    because = f"The bus may not rise over the volts of a full pack, so braking current fades as the pack fills: {metres[2]} at 100 %. Leave room in the pack before a descent, or brake by hand."
+    status = Status.CLEAR if share > FADED_SHARE else Status.TIGHT if plant.friction_n > 0 else Status.OVER
+    title = f"Braking at {charge:.0%} charge: stops in {metres[1]}, {metres[0]} half full"
+    to = Quantity(value=0.9, known=Known.STATED)
+    edits = (Edit(label="Charge to 90 % only", changes=(("brief.conditions.start_charge", to),)),) if charge > 0.9 else ()
+    return Finding(
+        code="ride.full_pack", status=status, link="pack", title=title, because=because, margin=share / FADED_SHARE - 1.0, candidates=lambda: edits
+    ), metres[1]  # fmt: skip
+
+
+def resistor(case: RideCase) -> Judged | None:
+    """A brake resistor: the speed under which it gives less than half, and its heat."""
+    if case.design.variant().controller.brake_resistor_ohm is None:
+        return None
+    done = case.ride(Ask(run="stop", start_charge=0.5))
+    v, force = done.run.column(Col.SPEED), -done.run.column(Col.FORCE)
+    weak = v[force < 0.5 * float(force.max())]
+    under = float(weak.max()) if weak.size else 0.0
+    say = case.say
+    status = Status.CLEAR if done.run.plant.friction_n > 0 else Status.TIGHT
+    title = f"Resistor brake gives less than half under {say(under, 'speed')}, nothing at rest; {say(done.run.stat(Stat.RESISTOR_T), 'temperature')} after one stop"
+    because = "Its force goes with speed. It gets hot enough to burn: mount it clear of skin, deck and cables."
+    return Finding(code="ride.resistor", status=status, link="controller", title=title, because=because), say(under, "speed")
+
+
+def sealed_box(case: RideCase) -> Judged | None:
+    """A controller in a closed box, on the goal climb of a hot day."""
+    if case.design.variant().controller.box_area is None:
+        return None
+    done = case.ride(Ask(run="hold-grade"), air_c=max(HOT_DAY_C, case.case.study.resolved.air_c))
+    top, limit = done.run.stat(Stat.CONTROLLER), done.run.plant.controller_taper_start
+    say = case.say
+    margin = (limit - top) / max(limit - done.resolved.air_c, 1.0)
+    status = Status.OVER if top >= limit else Status.TIGHT if margin < 0.2 else Status.CLEAR
+    because = "Air inside the box by the films on both sides of its wall; a controller bolted to a metal wall does better than that."
+    title = f"Closed box: controller up to {say(top, 'temperature')} of {say(limit, 'temperature')} on the climb at {say(done.resolved.air_c, 'temperature')}"
+    area = case.design.variant().controller.box_area or 0.0
+    edits = (
+        Edit(label="Open the box to the air", changes=(("variant.controller.box_area", None),)),
+        Edit(label="A box of twice the walls", changes=(("variant.controller.box_area", 2.0 * area),)),
+    )
+    return Finding(code="ride.box", status=status, link="controller", title=title, because=because, margin=margin, assumed=True, candidates=lambda: edits), say(top, "temperature")
+
+
+RULES: tuple[Rule, ...] = (climb, hot_day, boost, stop, full_pack, resistor, sealed_box)
+
+
+def judge_all(case: RideCase, cancelled: Callable[[], bool] = lambda: False) -> list[Judged]:
+    """Every ride rule and every course of the brief."""
+    found: list[Judged] = []
+    for rule in RULES:
+        if cancelled():
+            return found
+        judged = rule(case)
+        if judged is not None:
+            found.append(judged)
+    for course in case.design.brief.courses:
+        if cancelled():
+            return found
+        found.append(_course(case, course))
+    return found
+
+
+def judge_one(case: RideCase, code: str) -> Judged | None:
+    """One finding by its code, of a changed design; None where the rule does not apply any more."""
+    for course in case.design.brief.courses:
+        if code == f"ride.course.{course.id}":
+            return _course(case, course)
+    rule = {"ride.climb": climb, "ride.hot_day": hot_day, "ride.boost": boost, "ride.stop": stop, "ride.full_pack": full_pack, "ride.resistor": resistor, "ride.box": sealed_box}
+    return rule[code](case)

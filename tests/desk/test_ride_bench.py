@@ -1,0 +1,265 @@
+"""The ride bench, worked with mouse and keys: runs, scrubbing, playing, laying over, conditions, courses."""
+
+import csv
+from pathlib import Path
+
+from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QImage
+from PySide6.QtTest import QTest
+
+from tests.desk.case import DeskTestCase
+from wattagon.design.paths import Edit
+from wattagon.desk.ride.bench import RideBench
+from wattagon.physics.ride.names import Col, End, Stat
+from wattagon.study.finding import Status
+from wattagon.study.ride import Ask, ride
+
+
+class RideTestCase(DeskTestCase):
+    def setUp(self):
+        super().setUp()
+        self.window.show_bench("ride")
+        self.ride_settled()
+
+    @property
+    def bench(self) -> RideBench:
+        bench = self.window.bench("ride")
+        assert isinstance(bench, RideBench)
+        return bench
+
+    @property
+    def book(self):
+        return self.bench.book
+
+    def ride_settled(self):
+        self.wait_until(lambda: not self.book.running and self.book.current is not None, 60.0)
+        self.app.processEvents()
+
+    def pick(self, run):
+        self.bench.runs.setFocus()
+        k = self.bench.runs.findData(run)
+        self.bench.runs.setCurrentIndex(k)
+        self.bench.runs.activated.emit(k)
+        self.ride_settled()
+
+
+class RunTest(RideTestCase):
+    def test_runs_give_what_the_terminal_gives(self):
+        self.assertEqual(self.book.current.ask.run, "start")
+        self.pick("levee-round")
+        shown = self.book.current
+        again = ride(self.session.design, self.session.stock, Ask(run="levee-round"))
+        self.assertEqual(shown.energy_wh, again.energy_wh)
+        self.assertIs(shown.run.end, End.ARRIVED)
+        figures = {what: value for what, value, _ in self.bench.story.figures(shown)}
+        self.assertEqual(figures["Distance"], self.session.say(shown.distance_m, "distance"))
+
+    def test_an_edit_rides_again_and_shows_what_was(self):
+        before = self.book.current
+        self.session.apply(Edit(label="x", changes=(("variant.stages.0.driver_teeth", 18),)))
+        self.assertTrue(self.book.stale)
+        self.ride_settled()
+        self.assertIs(self.book.before, before)
+        self.assertGreater(self.book.current.run.stat(Stat.PEAK_SPEED), before.run.stat(Stat.PEAK_SPEED) + 1.0)
+        self.assertTrue(any(change.startswith("was ") for _, _, change in self.bench.story.figures(self.book.current)))
+        self.session.undo()
+        self.ride_settled()
+        self.assertEqual(self.book.current.time_s, before.time_s)
+
+    def test_speed_and_grade_are_typed_and_refused(self):
+        self.pick("hold-grade")
+        held = self.book.current.run.stat(Stat.TIME)
+        self.type_into(self.bench.grade, "5 %")
+        self.ride_settled()
+        self.assertEqual(self.book.current.grade, 0.05)
+        self.assertGreater(self.book.current.run.stat(Stat.TIME), held)
+        self.type_into(self.bench.grade, "80 %")
+        self.assertIn("80 %", self.message())
+        self.assertEqual(self.book.ask.grade, 0.05)
+        self.bench.grade.selectAll()
+        QTest.keyClick(self.bench.grade, Qt.Key.Key_Delete)
+        QTest.keyClick(self.bench.grade, Qt.Key.Key_Return)
+        self.ride_settled()
+        self.assertIsNone(self.book.ask.grade)
+
+    def test_conditions_belong_to_the_brief_and_change_the_ride(self):
+        self.pick("hold-grade")
+        cool = self.book.current.run.stat(Stat.TIME)
+        self.type_into(self.bench.fields["brief.conditions.air_temperature"], "38")
+        self.ride_settled()
+        self.assertLess(self.book.current.run.stat(Stat.TIME), cool)
+        self.assertEqual(self.session.design.brief.conditions.air_temperature.value, 38.0)
+        self.type_into(self.bench.fields["brief.conditions.start_charge"], "20 %")
+        self.ride_settled()
+        self.assertAlmostEqual(float(self.book.current.run.trace[0, Col.CHARGE]), 0.20)
+
+    def test_variants_and_kept_rides_lie_under_it(self):
+        self.book.keep()
+        self.book.lay_over("C")
+        self.wait_until(lambda: len(self.book.kept) == 2, 30.0)
+        self.assertEqual([kept.ride.resolved.variant.id for kept in self.book.kept], ["B", "C"])
+        self.assertEqual(len(self.bench.lanes._rides()), 3)
+        self.bench._list_over()
+        labels = [action.text() for action in self.bench.over.menu().actions()]
+        self.assertIn("Variant A First idea", labels)
+        self.book.drop_kept()
+        self.assertEqual(len(self.bench.lanes._rides()), 1)
+
+    def test_another_vehicle_starts_anew(self):
+        self.pick("levee-round")
+        self.session.activate(1)
+        self.ride_settled()
+        self.assertEqual(self.book.ask.run, "start")
+        self.assertEqual(self.book.current.resolved.variant.id, self.session.design.variant().id)
+        self.assertGreaterEqual(self.bench.runs.findData("boardwalk"), 0)
+
+
+class ScrubTest(RideTestCase):
+    def setUp(self):
+        super().setUp()
+        self.pick("levee-round")
+
+    def test_a_press_moves_the_moment_and_every_view_follows(self):
+        lanes = self.bench.lanes
+        plot = lanes._axes[0].rect
+        self.click(lanes, QPointF(plot.left() + 0.06 * plot.width(), plot.center().y()))
+        row, ride_ = lanes.row, self.book.current
+        at = ride_.run.trace[row]
+        self.assertAlmostEqual(self.session.moment.speed_m_s, at[Col.SPEED])
+        self.assertAlmostEqual(self.session.point.pack_a, at[Col.PACK_A], delta=0.01)
+        self.assertAlmostEqual(self.session.point.bus_v, at[Col.BUS_V], delta=0.001)
+        self.assertGreater(self.session.moment.grade, 0.1)
+        words = self.window.ribbon._heat_words(self.session.point, 6)
+        self.assertIn(self.session.say(float(at[Col.WINDING]), "temperature"), words[2])
+        start = QPoint(int(plot.left() + 20), int(plot.center().y()))
+        QTest.mousePress(lanes, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
+        QTest.mouseMove(lanes, start + QPoint(250, 0))
+        QTest.mouseRelease(lanes, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start + QPoint(250, 0))
+        self.assertGreater(lanes.row, row)
+
+    def test_keys_step_and_space_plays(self):
+        lanes = self.bench.lanes
+        lanes.setFocus()
+        QTest.keyClick(lanes, Qt.Key.Key_Home)
+        self.assertEqual(lanes.row, 0)
+        QTest.keyClick(lanes, Qt.Key.Key_Right)
+        self.assertEqual(lanes.row, 4)
+        QTest.keyClick(lanes, Qt.Key.Key_Space)
+        self.assertTrue(lanes.playing)
+        self.wait_until(lambda: lanes.row > 20)
+        QTest.keyClick(lanes, Qt.Key.Key_Space)
+        self.assertFalse(lanes.playing)
+        QTest.keyClick(lanes, Qt.Key.Key_End)
+        self.assertEqual(lanes.row, len(self.book.current.run.trace) - 1)
+
+    def test_the_moment_leaves_the_ride_when_the_map_or_the_design_asks(self):
+        self.session.scrub(self.book.current, 200)
+        self.session.set_moment(speed_m_s=3.0)
+        self.assertIsNone(self.session.moment.ridden)
+        self.session.scrub(self.book.current, 200)
+        self.session.apply(Edit(label="x", changes=(("variant.controller.motor_current_a", 60.0),)))
+        self.assertIsNone(self.session.moment.ridden)
+        self.assertIsNone(self.bench.lanes.row)
+
+    def test_equal_state_paints_an_equal_picture_and_units_change_it(self):
+        self.session.scrub(self.book.current, 300)
+        first, second = (self.bench.lanes.grab().toImage() for _ in range(2))
+        self.assertEqual(first, second)
+        self.session.set_looks(unit_set="imperial")
+        self.app.processEvents()
+        self.assertNotEqual(self.bench.lanes.grab().toImage(), first)
+
+    def test_export_of_the_picture_and_the_table(self):
+        svg, table = self.folder / "ride.svg", self.folder / "ride.csv"
+        self.assertTrue(self.window.export_to(svg))
+        self.assertIn("<svg", svg.read_text(encoding="utf-8"))
+        self.assertTrue(self.window.export_to(self.folder / "ride.png"))
+        self.assertFalse(QImage(str(self.folder / "ride.png")).isNull())
+        self.bench.write_csv(table)
+        with table.open(encoding="utf-8") as stream:
+            rows = list(csv.reader(stream))
+        self.assertEqual(len(rows) - 1, len(self.book.current.run.trace))
+        self.assertIn("speed [km/h]", rows[0])
+        speed = rows[0].index("speed [km/h]")
+        self.assertAlmostEqual(float(rows[400][speed]), 3.6 * self.book.current.run.trace[399, Col.SPEED], places=3)
+        self.bench.write_csv(self.folder / "none" / "ride.csv")
+        self.assertIn("cannot be written", self.message())
+
+
+class CourseTest(RideTestCase):
+    def setUp(self):
+        super().setUp()
+        self.pick("levee-round")
+        self.click(self.bench.courses, QPointF(8, 8))
+
+    @property
+    def course(self):
+        return self.bench.editor.strip.course()
+
+    def test_the_end_of_a_leg_is_dragged_as_one_undo_step(self):
+        strip = self.bench.editor.strip
+        before = self.course
+        self.app.processEvents()
+        strip.repaint()
+        end = strip._ends[3].toPoint()
+        QTest.mousePress(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end)
+        for k in range(1, 6):
+            QTest.mouseMove(strip, end + QPoint(6 * k, -3 * k))
+        QTest.mouseRelease(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end + QPoint(30, -15))
+        self.assertGreater(self.course.legs[2].length, before.legs[2].length)
+        self.assertGreater(self.course.legs[2].grade, before.legs[2].grade)
+        self.session.undo()
+        self.assertEqual(self.course, before)
+
+    def test_legs_are_typed_added_and_removed(self):
+        strip = self.bench.editor.strip
+        strip.choose(2)
+        self.app.processEvents()
+        field = self.bench.editor.findChild(type(self.bench.fields["brief.conditions.sun"]), "brief.courses.levee-round.legs.2.speed")
+        self.type_into(field, "15 km/h")
+        self.assertAlmostEqual(self.course.legs[2].speed, 15 / 3.6)
+        n = len(self.course.legs)
+        self.click(self.bench.editor.buttons["add"], QPointF(8, 8))
+        self.assertEqual(len(self.course.legs), n + 1)
+        self.assertEqual(strip.leg, 3)
+        self.click(self.bench.editor.buttons["cut"], QPointF(8, 8))
+        self.assertEqual(len(self.course.legs), n)
+        strip.setFocus()
+        grade = self.course.legs[strip.leg].grade
+        QTest.keyClick(strip, Qt.Key.Key_Up)
+        self.assertAlmostEqual(self.course.legs[strip.leg].grade, grade + 0.005)
+
+    def test_a_new_course_a_track_and_a_deletion(self):
+        editor = self.bench.editor
+        editor.new_course()
+        self.ride_settled()
+        self.assertEqual(self.book.current.ask.run, "course-1")
+        table = self.folder / "dyke.csv"
+        table.write_text("distance_m,elevation_m\n0,0\n300,6\n600,0\n", encoding="utf-8")
+        self.bench.import_course(table)
+        self.ride_settled()
+        self.assertEqual(self.book.ask.run, "dyke")
+        self.assertAlmostEqual(self.book.current.distance_m, 600.0, delta=2.0)
+        editor.show_course("dyke")
+        editor.drop_course()
+        self.assertNotIn("dyke", [course.id for course in self.session.design.brief.courses])
+        self.session.undo()
+        self.assertIn("dyke", [course.id for course in self.session.design.brief.courses])
+        self.bench.import_course(Path(self.folder / "nothing.gpx"))
+        self.assertIn("nothing.gpx", self.message())
+
+
+class FindingTest(DeskTestCase):
+    def test_ride_findings_arrive_with_cures_that_were_ridden(self):
+        self.settle()
+        found = {f.code: f for f in self.session.findings}
+        self.assertIn("ride.climb", found)
+        self.assertNotIn("motor.heat_on_climb", found, "the ride answers the same question better")
+        climb = found["ride.climb"]
+        self.assertIs(climb.status, Status.TIGHT)
+        self.assertTrue(climb.cures)
+        self.assertIs(self.window.work.status_of("ride"), Status.TIGHT)
+        self.session.apply(climb.cures[0].edit)
+        self.settle()
+        after = next(f for f in self.session.findings if f.code == "ride.climb")
+        self.assertIs(after.status, climb.cures[0].status)
