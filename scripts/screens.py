@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import sys
 import tempfile
+import time
 from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
@@ -11,7 +12,9 @@ from PySide6.QtWidgets import QApplication
 from wattagon.design.paths import Edit
 from wattagon.desk.app import make_window, write_window
 from wattagon.desk.drive.bench import DriveBench
+from wattagon.desk.ride.bench import RideBench
 from wattagon.desk.settings import SettingsFile
+from wattagon.desk.window import MainWindow
 
 OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 # name, bench, vehicle, variant, theme, units, moment (m/s, grade, charge), panel beside the map
@@ -20,10 +23,39 @@ SHOTS: list[tuple[str, str, str, str, str, str, tuple[float, float, float], str]
     ("drive-problems", "drive", "Dunlin", "A", "light", "metric", (4.0, 0.14, 0.5), "flows"),
     ("drive-dark-imperial", "drive", "Bittern", "A", "dark", "imperial", (4.0, 0.12, 1.0), "parts"),
     ("drive-kart", "drive", "Corncrake", "A", "light", "metric", (6.0, 0.05, 0.5), "flows"),
+    # of rides the last is the run, and where on it the moment is, as a share of its rows
+    ("ride-course", "ride", "Dunlin", "B", "light", "metric", (0.52, 0.0, 0.0), "levee-round"),
+    ("ride-hill-dark", "ride", "Dunlin", "B", "dark", "metric", (-1.0, 0.0, 0.0), "hold-grade"),
+    ("ride-start", "ride", "Bittern", "A", "light", "imperial", (0.15, 0.0, 0.0), "start"),
+    ("ride-kart-course", "ride", "Corncrake", "A", "light", "metric", (0.3, 0.0, 0.0), "boardwalk"),
     ("brief", "brief", "Dunlin", "B", "light", "metric", (9.0, 0.0, 0.5), ""),
     ("brief-bike-dark", "brief", "Bittern", "A", "dark", "metric", (5.5, 0.0, 0.5), ""),
     ("brief-kart", "brief", "Corncrake", "A", "light", "imperial", (6.0, 0.0, 0.5), ""),
 ]
+
+
+def wait(window: MainWindow) -> None:
+    """Until the ride has arrived."""
+    end = time.monotonic() + 60.0
+    while window.riding and time.monotonic() < end:
+        QApplication.processEvents()
+        time.sleep(0.01)
+
+
+def show_ride(window: MainWindow, bench: RideBench, run: str, share: float) -> None:
+    """A run with the moment on it; the start also after another sprocket and with another variant under it."""
+    bench.choose(run)
+    wait(window)
+    if run == "start":
+        window.session.apply(Edit(label="Sprocket", changes=(("variant.stages.0.driver_teeth", 12),)))
+        wait(window)
+        bench.book.lay_over("B")
+        wait(window)
+    if run == "boardwalk":
+        bench.courses.setChecked(True)
+        bench.editor.strip.choose(2)
+    if share >= 0 and bench.book.current is not None:
+        window.session.scrub(bench.book.current, int(share * len(bench.book.current.run.trace)))
 
 
 def main(wanted: list[str]) -> int:
@@ -47,7 +79,10 @@ def main(wanted: list[str]) -> int:
             if isinstance(shown, DriveBench):
                 shown.show_side(side)
                 shown.levers.setFocus()
-            session.set_moment(speed_m_s=speed, grade=grade, charge=charge)
+            if bench == "ride":
+                show_ride(window, shown, side, speed)
+            else:
+                session.set_moment(speed_m_s=speed, grade=grade, charge=charge)
             write_window(window, OUT / f"{name}.png")
             session.forget_recovery()
             window.deleteLater()

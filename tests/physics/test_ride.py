@@ -206,7 +206,7 @@ class Limits(unittest.TestCase):
     def test_never_passed_in_random_rides(self):
         from tests.random_rides import check_ride, random_ride
 
-        for seed in range(60):
+        for seed in (*range(60), 146, 309):  # the last two outran a rotor without inertia behind a freewheel
             self.assertEqual(check_ride(*random_ride(random.Random(seed))), [], f"seed {seed}")
 
     def test_cutback_holds_the_bus_above_its_end(self):

@@ -17,6 +17,7 @@ import math
 from wattagon.physics.ride.course import STOPPED_M_S
 from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
 from wattagon.physics.ride.parts import (
+    DUTY,
     LOW,
     NONE,
     NUDGE,
@@ -175,12 +176,12 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
         # 4 ledger, at the middle of the step
         turn, shaft_new, spun = per_m * v_mid, shaft, p.inertia * per_m * accel
         if not coupled:
-            if p.inertia > 0.0:
-                free_nm = shaft_nm - p.drag_nm if shaft > 0.0 or shaft_nm > p.drag_nm else 0.0
-                shaft_new = max(shaft + free_nm / p.inertia * dt, 0.0)
-            else:
-                shaft_new = per_m * v_new if current > 0.0 else 0.0
+            # the rotor alone; near its free speed current falls steeply with speed, so that side is taken implicitly
+            free_nm = shaft_nm - p.drag_nm if shaft > 0.0 or shaft_nm > p.drag_nm else 0.0
+            stiff = k_now * k_now / ohm * dt if limit == DUTY else 0.0
+            shaft_new = max(shaft + free_nm / (p.inertia + stiff) * dt, 0.0)
             turn, spun = 0.5 * (shaft + shaft_new), p.inertia * (shaft_new - shaft) / dt
+            sums[Sum.MESH] += n * k_now * current * (shaft - turn) * dt  # given at the speed of the step's beginning
         sums[Sum.MESH] += (n * (shaft_nm - spun) * turn - f_drive * v_mid) * dt
         if not coupled and current > 0.0 and shaft_new >= per_m * v_new:
             coupled = True  # what it spun beyond the road's speed is lost in the clutch

@@ -17,6 +17,7 @@ RIDE_LIMITS = (
 )  # fmt: skip
 RIDE_INDEX = {name: k for k, name in enumerate(RIDE_LIMITS)}
 NEVER = 1e9  # stands for "no such limit" where the loop would rather not meet infinity
+LIGHT_ROTOR = 1e-5  # kg m2; behind a freewheel a rotor spins on its own and needs some inertia
 SUN_SHARE = 0.7 * 0.25 / 10.0  # K per W/m2: absorbed share, lit share of the surface, film of 10 W/m2K (sol-air temperature)
 
 
@@ -164,7 +165,7 @@ def make_plant(train: Powertrain, road: Road, extras: Extras) -> Plant:
     return Plant(
         constant=float(m.torque_constant_nm_per_a), ohm=float(m.resistance_ohm), henry=float(m.inductance_h),
         pairs=0.0 if m.brushed else float(m.pole_pairs), drag_a=float(m.no_load_a), drag_b=float(m.no_load_slope_a_s),
-        inertia=float(m.rotor_inertia_kg_m2), magnet_per_k=float(m.magnet_per_k), brush_v=float(m.brush_drop_v),
+        inertia=max(float(m.rotor_inertia_kg_m2), LIGHT_ROTOR if red.one_way else 0.0), magnet_per_k=float(m.magnet_per_k), brush_v=float(m.brush_drop_v),
         motors=float(train.count),
         winding_j=float(heat.winding_j_per_k), case_j=float(heat.case_j_per_k), winding_w_per_k=1.0 / float(heat.winding_to_case_k_per_w),
         case_area=float(heat.case_area_m2), film_still=float(heat.film_still), film_moving=float(heat.film_moving),
