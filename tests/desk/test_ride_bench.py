@@ -102,6 +102,8 @@ class RunTest(RideTestCase):
         self.bench._list_over()
         labels = [action.text() for action in self.bench.over.menu().actions()]
         self.assertIn("Variant A First idea", labels)
+        next(action for action in self.bench.over.menu().actions() if action.text() == "All variants").trigger()
+        self.wait_until(lambda: "variant A" in [kept.name for kept in self.book.kept], 30.0)
         self.book.drop_kept()
         self.assertEqual(len(self.bench.lanes._rides()), 1)
 

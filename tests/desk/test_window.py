@@ -240,4 +240,4 @@ class EmptyTest(DeskTestCase):
         self.session.add(file.Document(design=dialog.design), None)
         self.window.show_bench("brief")
         self.assertEqual(self.session.design.vehicle.name, "Knot")
-        self.assertIn("20 of 20", self.brief.state.text())
+        self.assertIn("21 of 21", self.brief.state.text())

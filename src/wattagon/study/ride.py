@@ -228,6 +228,14 @@ def _along(plant: Plant, chemistry: str, legs: Sequence[Leg], wind: float, start
     return simulate(plant, chemistry, table, rider, start, step_s=step_s)
 
 
+def ride_all(design: Design, stock: Catalogue, ask: Ask, variant_ids: Sequence[str]) -> list[Ride]:
+    """The same run of several variants at once, on all cores: the loop lets go of the interpreter lock.  Raises InputError."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    with ThreadPoolExecutor() as pool:
+        return list(pool.map(lambda variant_id: ride(design, stock, ask, variant_id=variant_id), variant_ids))
+
+
 def best_range(resolved: Resolved, *, rider_w: float = 0.0) -> tuple[float, float]:
     """(speed [m/s], range [m]) of the steady pace on the flat that goes furthest on the usable window, from walking pace up.
 
@@ -288,7 +296,9 @@ def ride_data(ride_: Ride, design: Design) -> dict[str, object]:
     hot = run.first_over_s()
     charge_cost, cost_100 = costs(design, ride_)
     up, down = climb_m(ride_.legs) if ride_.legs else (stat(Stat.UP_M), 0.0)
+    furthest = best_range(ride_.resolved) if ride_.ask.run == "hold-speed" else (math.nan, math.nan)
     return {
+        "longest_range_speed_m_s": furthest[0], "longest_range_m": furthest[1],
         "vehicle": design.vehicle.name, "variant": ride_.resolved.variant.id, "run": ride_.ask.run, "name": ride_.name,
         "ended": str(run.end.name).lower(), "time_s": stat(Stat.TIME), "distance_m": stat(Stat.DISTANCE), "energy_wh": ride_.energy_wh,
         "wh_per_km": ride_.wh_per_km, "terminal_wh_per_km": ride_.terminal_wh_per_km, "range_m": ride_.range_m,

@@ -41,6 +41,7 @@ GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
         Measure("vehicle.rolling", "rolls", "Coast down on the flat, both ways."),
         Measure("vehicle.drag_area", "drag", "Coast down from speed, both ways."),
         Measure("vehicle.grip", "grip", "Pull sideways with a spring scale, wheels blocked, over the weight."),
+        Measure("vehicle.brake_force", "brakes", "Brakes on, pull with a spring scale until it moves; 0 without hand or foot brakes."),
     )),
     ("Where it is used", (
         Measure("brief.conditions.air_temperature", "air", "A warm day of the season."),

@@ -134,6 +134,7 @@ class Sketch(QWidget):
             start = QPointF(area.left() - 6, area.center().y() + dy)
             p.drawLine(start, start - QPointF(12, 0))
         self._chip(p, theme, QPointF(right + 8, ground - 20), "vehicle.tyre_rolling_share", with_name=True)
+        self._chip(p, theme, QPointF(right + 8, ground + 2), "vehicle.brake_force", with_name=True)
 
     # plan
 

@@ -29,14 +29,18 @@ MOTOR_FIELDS = (
     ("kv_rpm_per_v", "kv"), ("resistance_ohm", "Resistance"), ("inductance_h", "Inductance"), ("no_load_a", "No-load current"),
     ("pole_pairs", "Pole pairs"), ("current_continuous_a", "Lasting motor amps"), ("current_peak_a", "Peak motor amps"),
     ("voltage_max_v", "Highest voltage"), ("limit_c", "Winding limit"),
+    ("mount_w_per_k", "Heat into the mount"), ("air_share", "Air at the case"), ("fixed_w_per_k", "Water cooling"),
 )  # fmt: skip
 CONTROLLER_RATINGS = (
     ("voltage_max_v", "Highest supply"), ("motor_current_continuous_a", "Lasting motor amps"), ("motor_current_burst_a", "Burst motor amps"),
     ("pack_current_max_a", "Highest pack amps"), ("erpm_max", "Electrical speed"), ("duty_max", "Largest duty"),
+    ("to_air_k_per_w", "Controller to air"), ("heat_j_per_k", "Heat capacity"),
 )  # fmt: skip
 CONTROLLER_SETTINGS = (
     ("motor_current_a", "Motor amps"), ("pack_current_a", "Pack amps"), ("regen_motor_current_a", "Braking motor amps"),
     ("regen_pack_current_a", "Braking pack amps"), ("cutback_start_v", "Cutback starts"), ("cutback_end_v", "Cutback ends"),
+    ("motor_taper_start_c", "Motor taper starts"), ("motor_taper_end_c", "Motor taper ends"), ("boost_tau_s", "Boost time constant"),
+    ("box_area", "Walls of a closed box"), ("brake_resistor_ohm", "Brake resistor"),
 )  # fmt: skip
 PACK_FIELDS = (("capacity_ah", "Capacity of a cell"), ("cell_r0_ohm", "Cell resistance"), ("continuous_a", "Lasting cell amps"), ("burst_a", "Burst cell amps"))
 STAGE_WORDS = {

@@ -234,9 +234,11 @@ class RideBench(QWidget):
         menu.clear()
         menu.addAction("Keep this ride under the next", self.book.keep)
         active = self._session.design.variant().id
-        for variant in self._session.design.variants:
-            if variant.id != active:
-                menu.addAction(f"Variant {variant.id} {variant.name}".strip(), lambda v=variant.id: self.book.lay_over(v))
+        others = [variant for variant in self._session.design.variants if variant.id != active]
+        for variant in others:
+            menu.addAction(f"Variant {variant.id} {variant.name}".strip(), lambda v=variant.id: self.book.lay_over(v))
+        if len(others) > 1:
+            menu.addAction("All variants", lambda: self.book.lay_over(*(variant.id for variant in others)))
         menu.addSeparator()
         menu.addAction("Only this ride", self.book.drop_kept).setEnabled(bool(self.book.kept or self.book.before))
         menu.addAction("Save as CSV ...", self.save_csv)

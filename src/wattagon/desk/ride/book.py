@@ -11,7 +11,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.record import record
-from wattagon.study.ride import STANDARD, Ask, Ride, ride
+from wattagon.study.ride import STANDARD, Ask, Ride, ride_all
 
 WAIT_MS = 140  # after the last edit
 MOST_KEPT = 4
@@ -29,10 +29,9 @@ class Kept:
 class _Done:
     """What came back from the worker."""
 
-    ride: Ride | None
+    rides: list[Ride]
     refusal: str
     design: Design
-    name: str  # of a variant that is laid over; empty for the ride itself
 
 
 class RideBook(QObject):
@@ -97,7 +96,8 @@ class RideBook(QObject):
     def run(self) -> None:
         """Begin the run that is asked for; whatever ran is given up."""
         if self._session.docs:
-            self._worker.start(self._work(self.ask, self._session.design, ""))
+            design = self._session.design
+            self._worker.start(self._work(self.ask, design, [design.variant().id]))
             self.changed.emit()
 
     def cancel(self) -> None:
@@ -113,24 +113,25 @@ class RideBook(QObject):
         self._worker.stop()
         self._over.stop()
 
-    def _work(self, ask: Ask, design: Design, name: str) -> Callable[[Callable[[], bool]], object]:
+    def _work(self, ask: Ask, design: Design, variants: list[str]) -> Callable[[Callable[[], bool]], object]:
         stock = self._session.stock
 
-        def work(cancelled: Callable[[], bool]) -> _Done:
+        def work(_cancelled: Callable[[], bool]) -> _Done:
             try:
-                return _Done(ride(design, stock, ask, variant_id=name or None), "", design, name)
+                return _Done(ride_all(design, stock, ask, variants), "", design)
             except WattagonError as refusal:
-                return _Done(None, str(refusal), design, name)
+                return _Done([], str(refusal), design)
 
         return work
 
     def _arrived(self, done: object) -> None:
         assert isinstance(done, _Done)
         self.problem = done.refusal
-        if done.ride is not None:
+        if done.rides:
+            fresh = done.rides[0]
             if self.current is not None and done.design is not self._design:
-                self.before = self.current if self.current.ask == done.ride.ask else None
-            self.current, self._design, self.stale = done.ride, done.design, False
+                self.before = self.current if self.current.ask == fresh.ask else None
+            self.current, self._design, self.stale = fresh, done.design, False
         self.changed.emit()
 
     def keep(self) -> None:
@@ -139,18 +140,18 @@ class RideBook(QObject):
             variant = self.current.resolved.variant
             self._add(Kept(f"kept {len(self.kept) + 1}, {variant.id}", self.current))
 
-    def lay_over(self, variant_id: str) -> None:
-        """The same run with another variant, laid over this one."""
-        self._over.start(self._work(self.ask, self._session.design, variant_id))
+    def lay_over(self, *variant_ids: str) -> None:
+        """The same run with other variants, laid under this one."""
+        self._over.start(self._work(self.ask, self._session.design, list(variant_ids)))
         self.changed.emit()
 
     def _laid_over(self, done: object) -> None:
         assert isinstance(done, _Done)
-        if done.ride is not None:
-            self._add(Kept(f"variant {done.name}", done.ride))
-        else:
-            self._session.told.emit(f"Variant {done.name}: {done.refusal}", True)
-            self.changed.emit()
+        if done.refusal:
+            self._session.told.emit(done.refusal, True)
+        for made in done.rides:
+            self._add(Kept(f"variant {made.resolved.variant.id}", made))
+        self.changed.emit()
 
     def _add(self, kept: Kept) -> None:
         self.kept = [*(item for item in self.kept if item.name != kept.name), kept][-MOST_KEPT:]

@@ -15,7 +15,7 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.physics.ride.names import Col, Stat, Sum
 from wattagon.physics.ride.plant import NEVER
 from wattagon.study.finding import Status
-from wattagon.study.ride import END_WORDS, Ride, costs
+from wattagon.study.ride import END_WORDS, Ride, best_range, costs
 from wattagon.study.ride_words import LETTERS, distance_text, limit_words
 
 WIDTH = 236
@@ -68,6 +68,9 @@ class Story(QWidget):
             rows.append(("Energy", f"{ride.energy_wh:.3g} Wh, {ride.wh_per_km * factor:.3g} {per}", f"was {was * factor:.3g}" if was and abs(was / ride.wh_per_km - 1) > 0.005 else ""))
             rows.append(("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance")))
             rows.append(("  with a second pack", say(2 * ride.range_m, "distance"), ""))
+        if ride.ask.run == "hold-speed":
+            pace, furthest = best_range(ride.resolved)
+            rows.append(("Furthest pace", say(pace, "speed"), f"a charge goes {say(furthest, 'distance')}"))
         rows.append(("Charge", f"{float(ride.run.trace[0, Col.CHARGE]):.0%} to {stat(Stat.CHARGE):.0%}", ""))
         split = ride.split_wh()
         if math.isfinite(ride.climb_capacity_m) and split["climb"] > 0.25 * ride.energy_wh:
