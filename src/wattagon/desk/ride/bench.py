@@ -6,7 +6,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QSignalBlocker, Qt
-from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
+from PySide6.QtGui import QHideEvent, QKeyEvent, QResizeEvent, QShowEvent
 from PySide6.QtWidgets import (
     QComboBox,
     QFileDialog,
@@ -32,11 +32,12 @@ from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
 from wattagon.study.ride import STANDARD, Ask, goal_climb, goal_speed, goal_start
 
+NARROW = 800
 WITH_SPEED = {"hold-grade", "hold-speed", "stop-go", "stop"}
 WITH_GRADE = {"hill", "hold-grade", "hold-speed", "stop", "start"}
 CONDITIONS = (
     ("brief.conditions.start_charge", "Charge", "Charge at the start"), ("brief.conditions.air_temperature", "Air", "Air temperature"),
-    ("brief.conditions.headwind", "Headwind", "Headwind"), ("vehicle.load_mass", "Load", "Load beside the rider"),
+    ("brief.conditions.headwind", "Wind", "Headwind"), ("vehicle.load_mass", "Load", "Load beside the rider"),
     ("brief.conditions.pack_temperature", "Pack", "Pack temperature at the start"), ("brief.conditions.sun", "Sun", "Sun on box and pack"),
     ("brief.conditions.pedal_power", "Pedalling", "Power at the pedals"),
 )  # fmt: skip
@@ -80,11 +81,12 @@ class RideBench(QWidget):
         row.addWidget(title)
         self.runs = QComboBox(objectName="ride-run")
         self.runs.setAccessibleName("Run")
-        self.runs.setMinimumWidth(196)
+        self.runs.setMinimumWidth(150)
         self.runs.activated.connect(self._chosen)
         row.addWidget(self.runs)
         self.speed, self.grade = QLineEdit(objectName="ride-speed"), QLineEdit(objectName="ride-grade")
         for field, name, words in ((self.speed, "at", "Speed instead of the goal's; empty for the goal's"), (self.grade, "on", "Grade instead of the goal's; empty for the goal's")):
+            field.setMinimumWidth(64)
             field.setMaximumWidth(78)
             field.setToolTip(words)
             field.setAccessibleName(words)
@@ -287,6 +289,17 @@ class RideBench(QWidget):
             return
         self._session.told.emit("; ".join((f"Course {course.name} brought in", *track.notes)), False)
         self.choose(course.id)
+
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        self._fit()
+        super().resizeEvent(event)
+
+    def _fit(self) -> None:
+        """On a narrow bench the rarer conditions stay in the brief."""
+        wide = self.width() >= NARROW
+        for path in ("brief.conditions.sun", "brief.conditions.pack_temperature"):
+            for part in (self._labels, self.fields):
+                part[path].setVisible(wide)
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)

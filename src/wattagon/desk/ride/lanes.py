@@ -288,23 +288,21 @@ class RideLanes(QWidget):
         x, y = axes.rect.right(), axes.rect.top() - 4
         if ride is None:
             return
-        for line in reversed(lane.lines):
-            if line.words == "allowed":
-                words = "allowed"
-            elif row is not None:
-                words = f"{line.words} {self._session.say(float(line.values[row]), lane.dimension)}".strip()
-                if lane.title == "Pack volts":
-                    words += f", {float(ride.run.trace[row, Col.CHARGE]):.0%} left"
-            else:
-                most = float(line.values.min() if lane.dimension == "voltage" else line.values.max())
-                words = f"{line.words} {self._session.say(most, lane.dimension)}".strip()
+        least = axes.rect.left() + 34 + text_width(lane.title, font(12, 600))  # the title stands there
+        named = [(line, self._reading(line, lane, row)) for line in lane.lines]
+        extra = 28 if len(lane.lines) > 1 else 4
+        for spare in ("case", "pack", "allowed"):  # where there is no room for all, the least telling go
+            if sum(text_width(words, font(12)) + extra for _, words in named) <= x - least:
+                break
+            named = [(line, words) for line, words in named if line.words != spare]
+        for line, words in reversed(named):
             painter.setPen(getattr(theme, line.colour))
             put_right(painter, x, y, words, font(12))
             x -= text_width(words, font(12)) + 4
-            if len(lane.lines) > 1:
+            if extra > 4:
                 straight(painter, x - 16, y - 4, x, y - 4, pen(getattr(theme, line.colour), line.width, line.dash))
                 x -= 28
-        if row is None:
+        if row is None and x - 52 > least:
             painter.setPen(theme.soft)
             put_right(painter, x - 2, y, "lowest" if lane.dimension == "voltage" else "at most", font(12))
             x -= 48
@@ -312,6 +310,18 @@ class RideLanes(QWidget):
         if lane.title == "Speed" and others:
             painter.setPen(theme.soft)
             put_right(painter, x - 14, y, f"dotted: {', '.join(others)}", font(12))
+
+    def _reading(self, line: Line, lane: Lane, row: int | None) -> str:
+        """A curve's name with its value at a row, or the most it came to (of volts the least)."""
+        if line.words == "allowed":
+            return line.words
+        if row is None:
+            value = line.values.min() if lane.dimension == "voltage" else line.values.max()
+            return f"{line.words} {self._session.say(float(value), lane.dimension)}".strip()
+        words = f"{line.words} {self._session.say(float(line.values[row]), lane.dimension)}".strip()
+        if lane.dimension == "voltage" and self._book.current is not None:
+            words += f", {float(self._book.current.run.trace[row, Col.CHARGE]):.0%} left"
+        return words
 
     def _band(self, painter: QPainter, theme: Theme, rect: QRectF, ride: Ride, x_high: float) -> None:
         """What held the ride back: a colour by its kind and a letter, so that neither is needed alone."""
