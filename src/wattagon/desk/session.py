@@ -481,7 +481,10 @@ class Session(QObject):
         found = list(self._drive_findings)
 
         def work(cancelled: Callable[[], bool]) -> _Ridden:
-            from wattagon.study.ride_findings import ride_findings  # loads the compiler, off the window's thread
+            from wattagon.desk.compiler import load_loop
+
+            load_loop()
+            from wattagon.study.ride_findings import ride_findings
 
             return _Ridden(findings=ride_findings(case, found, cancelled))
 

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from wattagon.design.tree import Design
+from wattagon.desk.compiler import load_loop
 from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
@@ -117,6 +118,7 @@ class RideBook(QObject):
         stock = self._session.stock
 
         def work(_cancelled: Callable[[], bool]) -> _Done:
+            load_loop()
             try:
                 return _Done(ride_all(design, stock, ask, variants), "", design)
             except WattagonError as refusal:
