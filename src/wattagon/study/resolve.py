@@ -399,23 +399,30 @@ def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, in
         (cell.id, cell.name, bricks, cell.mass_kg * extra, cell.price),
     ]
     for stage in variant.stages:
-        sets = 1 if stage.shared else motors
-        for role, teeth in (("driver", stage.driver_teeth), ("driven", stage.driven_teeth)):
-            part = next((p for p in stock.toothed(stage.profile, role) if p.teeth == teeth), None) if stage.profile else None
-            if part is not None:
-                rows.append((part.id, part.name, sets, part.mass_kg, part.price))
-        loops = [p for p in stock.loops(stage.profile) if stage.width_mm is None or p.width_mm in (None, stage.width_mm)]
-        if loops and stage.profile:
-            # a loop of twice the mean span that such wheels usually get: the layout decides the true length
-            links = stage.driver_teeth / 2 + stage.driven_teeth / 2 + 0.9 * stage.driven_teeth
-            if loops[0].width_mm is None:
-                rows.append((loops[0].id, loops[0].name, math.ceil(links) * sets, loops[0].mass_kg, loops[0].price))
-            else:
-                loop = min(loops, key=lambda p: abs(p.teeth - links))
-                rows.append((loop.id, loop.name, sets, loop.mass_kg, loop.price))
+        rows += stage_parts(stage, motors, stock)
     if variant.wheel is not None:
         wheel = stock.wheel(variant.wheel.part)
         rows.append((wheel.id, wheel.name, variant.motor.driven_wheels, wheel.mass_kg, wheel.price))
+    return rows
+
+
+def stage_parts(stage: StageChoice, motors: int, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
+    """The rows of a bill that one stage of the reduction brings."""
+    rows: list[tuple[str, str, int, float, float]] = []
+    sets = 1 if stage.shared else motors
+    for role, teeth in (("driver", stage.driver_teeth), ("driven", stage.driven_teeth)):
+        part = next((p for p in stock.toothed(stage.profile, role) if p.teeth == teeth), None) if stage.profile else None
+        if part is not None:
+            rows.append((part.id, part.name, sets, part.mass_kg, part.price))
+    loops = [p for p in stock.loops(stage.profile) if stage.width_mm is None or p.width_mm in (None, stage.width_mm)]
+    if loops and stage.profile:
+        # a loop of twice the mean span that such wheels usually get: the layout decides the true length
+        links = stage.driver_teeth / 2 + stage.driven_teeth / 2 + 0.9 * stage.driven_teeth
+        if loops[0].width_mm is None:
+            rows.append((loops[0].id, loops[0].name, math.ceil(links) * sets, loops[0].mass_kg, loops[0].price))
+        else:
+            loop = min(loops, key=lambda p: abs(p.teeth - links))
+            rows.append((loop.id, loop.name, sets, loop.mass_kg, loop.price))
     return rows
 
 
