@@ -12,7 +12,7 @@ from wattagon.design.paths import Edit
 from wattagon.desk.ride.bench import RideBench
 from wattagon.physics.ride.names import Col, End, Stat
 from wattagon.study.finding import Status
-from wattagon.study.ride import Ask, ride
+from wattagon.study.ride import STANDARD, Ask, ride
 
 
 class RideTestCase(DeskTestCase):
@@ -114,6 +114,27 @@ class RunTest(RideTestCase):
         self.assertEqual(self.book.ask.run, "start")
         self.assertEqual(self.book.current.resolved.variant.id, self.session.design.variant().id)
         self.assertGreaterEqual(self.bench.runs.findData("boardwalk"), 0)
+
+
+class MenuTest(DeskTestCase):
+    def test_the_ride_menu_reaches_the_bench_from_anywhere(self):
+        from wattagon.desk.ride_actions import RUNS
+
+        self.assertEqual(dict(RUNS), STANDARD)
+        actions = {action.text(): action for action in self.window._all}
+        actions["&3 Hold the goal grade"].trigger()
+        bench = self.window.bench("ride")
+        self.assertIs(self.window.stack.currentWidget(), bench)
+        self.wait_until(lambda: not bench.book.running and bench.book.current is not None, 60.0)
+        self.assertEqual(bench.book.current.ask.run, "hold-grade")
+        actions["&Keep this ride under the next"].trigger()
+        self.assertEqual(len(bench.book.kept), 1)
+        actions["&New course"].trigger()
+        self.assertTrue(bench.editor.isVisible())
+        self.assertIn("course-1", [course.id for course in self.session.design.brief.courses])
+        actions["&Play the ride"].trigger()
+        self.wait_until(lambda: not bench.book.running)
+        self.assertTrue(actions["Save the ride as &CSV …"].isEnabled())
 
 
 class ScrubTest(RideTestCase):

@@ -25,6 +25,7 @@ from wattagon.desk.findings_panel import FindingsPanel
 from wattagon.desk.help_actions import HelpActions
 from wattagon.desk.recovery import Recovery
 from wattagon.desk.ribbon import Ribbon
+from wattagon.desk.ride_actions import RideActions
 from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile
 from wattagon.desk.status import StatusLine
@@ -54,7 +55,7 @@ BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [
 ]  # fmt: skip
 
 
-class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
+class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWindow):
     """Everything on screen; all edits go through the session."""
 
     def __init__(self, session: Session, settings: SettingsFile, recovery: Recovery | None = None) -> None:
@@ -212,6 +213,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
             self._act(menu, "Map", self._focus_map, "Ctrl+M"),
             self._act(menu, "Findings list", self.findings.list.setFocus, "Ctrl+J"),
         ]
+        self._ride_menu(bar.addMenu("&Ride"))
         menu = bar.addMenu("&Help")
         self._act(menu, "&All actions …", self.show_palette, "Ctrl+K")
         self._act(menu, "Keys and &mouse", self.show_keys, "F1")

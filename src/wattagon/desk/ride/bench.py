@@ -240,10 +240,15 @@ class RideBench(QWidget):
         for variant in others:
             menu.addAction(f"Variant {variant.id} {variant.name}".strip(), lambda v=variant.id: self.book.lay_over(v))
         if len(others) > 1:
-            menu.addAction("All variants", lambda: self.book.lay_over(*(variant.id for variant in others)))
+            menu.addAction("All variants", self.lay_over_all)
         menu.addSeparator()
         menu.addAction("Only this ride", self.book.drop_kept).setEnabled(bool(self.book.kept or self.book.before))
         menu.addAction("Save as CSV ...", self.save_csv)
+
+    def lay_over_all(self) -> None:
+        """The same run with every other variant, laid under this one."""
+        active = self._session.design.variant().id
+        self.book.lay_over(*(variant.id for variant in self._session.design.variants if variant.id != active))
 
     def save_csv(self) -> None:
         """Write the present ride as a table."""
