@@ -73,8 +73,13 @@ ready() {
         say "Installing packages ..."
         .venv/bin/python -m pip install --disable-pip-version-check -q -e ".$extra" -c requirements.lock 2>&1 | grep -v '^WARNING' >&2 || true
         .venv/bin/python -c 'import PySide6.QtCore, numpy, pint, wattagon'
-        say "Compiling the ride loop ..."
-        .venv/bin/python -c 'from wattagon.physics.ride.ride import warm_up; warm_up()'
+        say "Compiling the ride loop and the search ..."
+        .venv/bin/python -c '
+from wattagon.design import catalogue
+from wattagon.physics.ride.ride import warm_up
+from wattagon.study.finder.search import warm_up as warm_up_search
+warm_up()
+warm_up_search(catalogue.load())'
         printf '%s' "$want" >"$stamp"
     fi
 }

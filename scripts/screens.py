@@ -23,6 +23,8 @@ SHOTS: list[tuple[str, str, str, str, str, str, tuple[float, float, float], str]
     ("drive-problems", "drive", "Dunlin", "A", "light", "metric", (4.0, 0.14, 0.5), "flows"),
     ("drive-dark-imperial", "drive", "Bittern", "A", "dark", "imperial", (4.0, 0.12, 1.0), "parts"),
     ("drive-kart", "drive", "Corncrake", "A", "light", "metric", (6.0, 0.05, 0.5), "flows"),
+    ("finder", "finder", "Dunlin", "B", "light", "metric", (6.0, 0.0, 0.5), "6"),
+    ("finder-hard-dark", "finder", "Bittern", "A", "dark", "metric", (6.0, 0.0, 0.5), "2"),
     # of rides the last is the run, and where on it the moment is, as a share of its rows
     ("ride-course", "ride", "Dunlin", "B", "light", "metric", (0.52, 0.0, 0.0), "levee-round"),
     ("ride-hill-dark", "ride", "Dunlin", "B", "dark", "metric", (-1.0, 0.0, 0.0), "hold-grade"),
@@ -79,7 +81,12 @@ def main(wanted: list[str]) -> int:
             if isinstance(shown, DriveBench):
                 shown.show_side(side)
                 shown.levers.setFocus()
-            if bench == "ride":
+            if bench == "finder":
+                shown.book.search()
+                while shown.book.running:
+                    app.processEvents()
+                shown.book.choose(int(side))
+            elif bench == "ride":
                 show_ride(window, shown, side, speed)
             else:
                 session.set_moment(speed_m_s=speed, grade=grade, charge=charge)

@@ -134,3 +134,46 @@ class TerminalTest(unittest.TestCase):
         )  # fmt: skip
         self.assertEqual(drawn.returncode, 0, drawn.stderr)
         self.assertEqual(picture.read_bytes()[:4], b"\x89PNG")
+
+    def test_ride_gives_the_keys_that_were_promised(self):
+        out = self.folder / "ride.csv"
+        data = self.data("ride", DUNLIN, "--run", "hold-grade", "--set", "brief.conditions.air_temperature=30 degC", "--csv", str(out), "--json")
+        keys = {"time_s", "distance_m", "energy_wh", "wh_per_km", "range_m", "peak", "mean", "temperatures", "time_to_limit_s", "events", "energy_balance_error"}
+        self.assertLessEqual(keys, set(data))
+        self.assertLessEqual({"motor_a", "pack_a", "power_w"}, set(data["peak"]))
+        self.assertLessEqual({"winding_max_c", "case_max_c", "controller_max_c", "pack_max_c"}, set(data["temperatures"]))
+        self.assertLess(data["energy_balance_error"], 1e-3)
+        self.assertLessEqual({"t_s", "what"}, set(data["events"][0]))
+        self.assertIn("winding [°C]", out.read_text(encoding="utf-8").splitlines()[0])
+        warm = self.data("ride", DUNLIN, "--run", "hold-grade", "--json")
+        self.assertGreater(warm["time_s"], data["time_s"])
+
+    def test_ride_over_courses_and_tables_and_refusals(self):
+        code, out, _ = self.run_it("ride", DUNLIN, "--run", "levee-round")
+        self.assertEqual(code, 0)
+        self.assertIn("arrived", out)
+        table = self.folder / "dyke.csv"
+        table.write_text("distance_m,elevation_m\n0,0\n400,8\n800,0\n", encoding="utf-8")
+        data = self.data("ride", DUNLIN, "--run", str(table), "--speed", "15 km/h", "--charge", "0.6", "--json")
+        self.assertAlmostEqual(data["distance_m"], 800.0, delta=2.0)
+        self.assertLess(data["charge_end"], 0.6)
+        for arguments, words in ((("--run", "nowhere"), "levee-round"), (("--run", "stop", "--speed", "900"), "--speed"), (("--run", "hill", "--grade", "2"), "--grade"), (("--run", "none.gpx"), "none.gpx")):
+            code, _, err = self.run_it("ride", DUNLIN, *arguments)
+            self.assertEqual(code, 2)
+            self.assertIn(words, err)
+            self.assertEqual(len(err.strip().splitlines()), 1)
+
+    def test_find_gives_hits_that_solve_agrees_with(self):
+        data = self.data("find", DUNLIN, "--limit", "3", "--objective", "mass", "--json")
+        self.assertEqual(len(data["hits"]), 3)
+        self.assertEqual(set(data["removed_by"]), {"cruise", "ramp", "start", "sprint", "round", "mass", "budget"})
+        hit = data["hits"][0]
+        for key in ("motor", "count", "stages", "series", "parallel", "cell", "controller", "motor_current_a", "pack_current_a", "cost", "mass_kg", "goals", "margin"):
+            self.assertIn(key, hit)
+        self.assertTrue(all(goal["met"] for goal in hit["goals"]))
+        self.assertEqual([h["mass_kg"] for h in data["hits"]], sorted(h["mass_kg"] for h in data["hits"]))
+        code, out, _ = self.run_it("find", DUNLIN, "--limit", "2")
+        self.assertEqual(code, 0)
+        self.assertIn("not searched: two stages", out)
+        code, _, err = self.run_it("find", DUNLIN, "--objective", "beauty")
+        self.assertEqual((code, "cost, mass, margin, range" in err), (2, True))

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
     from wattagon.design.tree import Design
     from wattagon.study.drive import DriveStudy
 
-COMMANDS = ("new", "solve", "point", "check", "ride", "schema", "stock")
+COMMANDS = ("new", "solve", "point", "check", "ride", "find", "schema", "stock")
 
 
 def entry() -> None:
@@ -140,6 +140,14 @@ def _parser() -> argparse.ArgumentParser:
     ride.add_argument("--csv", type=Path, metavar="OUT", help="write the trace as CSV")
     ride.add_argument("--json", action="store_true")
     ride.set_defaults(run_command=_ride)
+
+    find = commands.add_parser("find", help="search every combination of stock for the goals")
+    _design_options(find)
+    find.add_argument("--limit", type=int, default=20, metavar="N", help="hits to print; 20 without it")
+    find.add_argument("--objective", action="append", default=[], metavar="O", help="cost, mass, margin, range; several may be given")
+    find.add_argument("--shelf", choices=("only", "prefer", "ignore"), default="prefer", help="what is owned: nothing else, free, or no matter")
+    find.add_argument("--json", action="store_true")
+    find.set_defaults(run_command=_find)
 
     schema = commands.add_parser("schema", help="print the JSON Schema of a design")
     schema.set_defaults(run_command=_schema)
@@ -442,6 +450,53 @@ def _ride(options: argparse.Namespace) -> int:
         print(f"  held back by {limit_words(name)} for {say(seconds, 'time')}")
     for t, x, kind in done.run.events[:30]:
         print(f"  {t:8.1f} s {x:8.0f} m  {event_text(kind)}")
+    return 0
+
+
+def find_data(found: Any) -> dict[str, Any]:
+    """What `find --json` prints."""
+
+    def hit_data(hit: Any) -> dict[str, Any]:
+        variant = hit.variant
+        data = {
+            "motor": variant.motor.part, "count": variant.motor.count, "stages": [[s.driver_teeth, s.driven_teeth] for s in variant.stages],
+            "profiles": [s.profile for s in variant.stages], "widths_mm": [s.width_mm for s in variant.stages], "series": variant.pack.series,
+            "parallel": variant.pack.parallel, "cell": variant.pack.part, "controller": variant.controller.part,
+            "motor_current_a": variant.controller.motor_current_a, "pack_current_a": variant.controller.pack_current_a, "cost": hit.cost,
+            "mass_kg": hit.mass_kg, "margin": hit.margin,
+            "goals": [{"code": g.goal.id, "target": g.target, "reached": g.reached, "met": g.met, "margin": g.margin} for g in hit.goals],
+        }  # fmt: skip
+        return {**data, "fails": hit.fails} if hit.fails else data
+
+    return {
+        "searched": found.searched, "judged": found.judged, "feasible": found.feasible, "seconds": found.seconds, "non_dominated": found.front,
+        "hits": [hit_data(hit) for hit in found.hits], "near_misses": [hit_data(hit) for hit in found.near_misses], "removed_by": found.removed_by,
+        "left_out": list(found.left_out),
+    }  # fmt: skip
+
+
+def _find(options: argparse.Namespace) -> int:
+    from wattagon.exchange.units import say
+    from wattagon.study.finder.search import find_drives
+    from wattagon.study.finder.words import count_words, drive_words
+    from wattagon.study.words import goal_name
+
+    if options.limit < 1:
+        raise InputError("--limit", options.limit, "1 or more")
+    design, stock = _load(options), _stock_catalogue()
+    objectives = tuple(options.objective) or ("cost", "mass", "margin")
+    found = find_drives(design, stock, objectives=objectives, limit=options.limit, shelf=options.shelf)
+    if options.json:
+        _print_json(find_data(found))
+        return 0
+    print(f"{count_words(found.searched)} combinations in {found.seconds:.1f} s, {'about ' + count_words(found.feasible) if found.feasible else 'very few' if found.hits else 'none'} of them meet every goal and rating")
+    print(f"  not searched: {', '.join(found.left_out)}")
+    names = {goal.id: goal_name(goal, say) for goal in design.brief.goals}
+    for hit in found.hits:
+        print(f"  {say(hit.cost, 'money'):>10} {say(hit.mass_kg, 'mass'):>8} margin {hit.margin:>5.0%}  {drive_words(hit.variant, stock)}")
+    for hit in found.near_misses:
+        missed = next(result for result in hit.goals if result.goal.id == hit.fails)
+        print(f"  without \"{names[hit.fails]}\" (reaches {say(missed.reached, missed.dimension)}): {say(hit.cost, 'money')}, {drive_words(hit.variant, stock)}")
     return 0
 
 

@@ -44,6 +44,12 @@ def _brief(session: Session) -> QWidget:
     return BriefBench(session)
 
 
+def _finder(session: Session) -> QWidget:
+    from wattagon.desk.finder.bench import FinderBench
+
+    return FinderBench(session)
+
+
 def _ride(session: Session) -> QWidget:
     from wattagon.desk.ride.bench import RideBench
 
@@ -51,7 +57,7 @@ def _ride(session: Session) -> QWidget:
 
 
 BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [
-    ("brief", "Brief", _brief), ("drive", "Drive", DriveBench), ("ride", "Ride", _ride),
+    ("brief", "Brief", _brief), ("drive", "Drive", DriveBench), ("finder", "Finder", _finder), ("ride", "Ride", _ride),
 ]  # fmt: skip
 
 
@@ -123,8 +129,8 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         self.stack.setCurrentWidget(bench)
         if isinstance(bench, DriveBench) and not self.ribbon.hasFocus():
             bench.map.setFocus()
-        elif code == "ride" and not self.ribbon.hasFocus():
-            bench.lanes.setFocus()
+        elif code in ("ride", "finder") and not self.ribbon.hasFocus():
+            bench.picture.setFocus()
         for action in self._bench_actions:
             action.setChecked(action.data() == code)
 

@@ -1,0 +1,1 @@
+"""The finder bench: what would meet the goals, out of all that stock and shelf hold."""

@@ -1,0 +1,25 @@
+"""A found drive in words."""
+
+from __future__ import annotations
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.tree import Variant
+
+
+def drive_words(variant: Variant, stock: Catalogue) -> str:
+    """Motor, reduction, pack and controller in one line."""
+    motor, cell, controller = stock.motor(variant.motor.part), stock.cell(variant.pack.part), stock.controller(variant.controller.part)
+    stages = ", ".join(
+        f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "") for stage in variant.stages
+    )
+    count = f"{variant.motor.count} x " if variant.motor.count > 1 else ""
+    return f"{count}{motor.name}, {stages or 'direct'}, {variant.pack.series}S{variant.pack.parallel}P {cell.name}, {controller.name}"
+
+
+def count_words(number: float) -> str:
+    """A large count in two figures and a word: 37 billion, 4.6 million, 92 thousand."""
+    for size, word in ((1e12, "trillion"), (1e9, "billion"), (1e6, "million"), (1e4, "thousand")):
+        if number >= size:
+            share = number / (1e3 if size == 1e4 else size)
+            return f"{share:.2g} {word}" if share < 99.5 else f"{share:.0f} {word}"
+    return f"{number:.0f}"
