@@ -345,6 +345,12 @@ class Design:
                 return variant
         raise InputError("variant", wanted, ", ".join(variant.id for variant in self.variants))
 
+    def free_variant_id(self) -> str:
+        """The next letter that no variant has; after Z V27 and so on."""
+        taken = {variant.id for variant in self.variants}
+        letters = (chr(65 + k) if k < 26 else f"V{k + 1}" for k in range(len(taken) + 1))
+        return next(name for name in letters if name not in taken)
+
 
 def check_id(text: str) -> None:
     """Raises InputError for an id that could not stand in a path."""

@@ -19,9 +19,7 @@ class VariantActions(QMainWindow):
     def new_variant(self) -> None:
         """A copy of the present variant under the next free letter, made active."""
         design = self.session.design
-        base, taken = design.variant(), {v.id for v in design.variants}
-        letters = [chr(65 + k) for k in range(26)] + [f"V{k}" for k in range(27, 200)]
-        fresh = next(name for name in letters if name not in taken)
+        base, fresh = design.variant(), design.free_variant_id()
         made = replace(base, id=fresh, name=f"{base.name} again" if base.name else "", note="", based_on=base.id)
         self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
 

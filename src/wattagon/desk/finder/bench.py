@@ -124,8 +124,7 @@ class FinderBench(QWidget):
         if found is None or not 0 <= k < len(found.hits):
             return
         design, hit = self._session.design, found.hits[k]
-        taken = {variant.id for variant in design.variants}
-        fresh = next(name for name in (*(chr(65 + n) for n in range(26)), *(f"V{n}" for n in range(27, 300))) if name not in taken)
+        fresh = design.free_variant_id()
         base = design.variant()
         made = replace(
             hit.variant, id=fresh, name=f"Found for {self._session.say(hit.cost, 'money')}", based_on=base.id,
@@ -153,7 +152,7 @@ class FinderBench(QWidget):
                 words = "The brief has changed since: search again. " + words
         self.state.setText(f"  {words}")
         self.state.setToolTip(words)
-        self.note.setText("" if found is None else f"Not searched: {', '.join(found.left_out)}." + (" Press or use the arrow keys to choose, Return takes it." if found.hits else ""))
+        self.note.setText("" if found is None else f"Not searched: {', '.join(found.left_out)}." + (" Solid ones are beaten by none in cost, mass and margin. Press or arrow keys choose, Return takes." if found.hits else ""))
         hit = found.hits[book.chosen] if found is not None and 0 <= book.chosen < len(found.hits) else None
         for part in (self.words, self.take, self.compare):
             part.setVisible(hit is not None)

@@ -13,7 +13,7 @@ from wattagon.errors import WattagonError
 from wattagon.record import record
 from wattagon.study.finder.search import Found, find_drives
 
-AXES = {"cost": ("Cost", "money"), "mass": ("Mass of the drive", "mass"), "margin": ("Least margin", "share"), "range": ("Range", "distance")}
+AXES = {"cost": ("Cost", "money"), "mass": ("Mass", "mass"), "margin": ("Least margin", "share"), "range": ("Range", "distance")}
 LIMIT = 80
 LOOK_MS = 80
 
