@@ -34,8 +34,44 @@ from wattagon.study.ride_inputs import plant_of
 DEMO = Path(catalogue.__file__).resolve().parent.parent / "stock" / "demo" / "dunlin.json"
 HOUR, STEP = 3600.0, 0.01
 ROUNDS = 9
-WHOLE = {"mode", "stride", "steps_most", "top", "cell", "last", "rows", "told", "step", "until_heat", "acting", "candidate", "limit", "at", "k", "which", "found", "reason", "steps", "ceiling_name"}
-ARRAYS = {"cells": 7, "trace": len(Col), "events": 3, "sums": 0, "stats": 0, "held": 0, "driver": 0, "start": 0, "curve": 0, "temps": 0, "joules": 0, "hot": 0, "hot_at": 0, "now": 0}
+WHOLE = {
+    "mode",
+    "stride",
+    "steps_most",
+    "top",
+    "cell",
+    "last",
+    "rows",
+    "told",
+    "step",
+    "until_heat",
+    "acting",
+    "candidate",
+    "limit",
+    "at",
+    "k",
+    "which",
+    "found",
+    "reason",
+    "steps",
+    "ceiling_name",
+}
+ARRAYS = {
+    "cells": 7,
+    "trace": len(Col),
+    "events": 3,
+    "sums": 0,
+    "stats": 0,
+    "held": 0,
+    "driver": 0,
+    "start": 0,
+    "curve": 0,
+    "temps": 0,
+    "joules": 0,
+    "hot": 0,
+    "hot_at": 0,
+    "now": 0,
+}
 FLAGS = {"waiting", "coupled", "cut_told", "over_told", "full", "resisting", "rising", "to_stop", "fresh"}
 
 
@@ -55,7 +91,11 @@ class ToC(ast.NodeVisitor):
     def function(self, node: ast.FunctionDef) -> str:
         arguments = [a.arg for a in node.args.args]
         self.args, self.local = set(arguments), set()
-        counts = [len(s.value.elts) if isinstance(s.value, ast.Tuple) else 1 for s in ast.walk(node) if isinstance(s, ast.Return) and s.value is not None]
+        counts = [
+            len(s.value.elts) if isinstance(s.value, ast.Tuple) else 1
+            for s in ast.walk(node)
+            if isinstance(s, ast.Return) and s.value is not None
+        ]
         self.n_return = counts[0] if counts else 0
         self.returns[node.name] = self.n_return
         self.out = []
@@ -68,7 +108,9 @@ class ToC(ast.NodeVisitor):
         if node.name == "ride_loop":
             kind = "void"
             head += ["long trace_n", "long events_n", "long curve_n", "long cells_n"]
-        declared = "".join(f"  {'double *' if name in ARRAYS else self.kind(name) + ' '}{name};\n" for name in sorted(self.local - self.args))
+        declared = "".join(
+            f"  {'double *' if name in ARRAYS else self.kind(name) + ' '}{name};\n" for name in sorted(self.local - self.args)
+        )
         return f"{kind} {node.name}({', '.join(head)}) {{\n{declared}" + "\n".join(self.out) + "\n}\n"
 
     def statement(self, s: ast.stmt) -> None:
@@ -144,7 +186,9 @@ class ToC(ast.NodeVisitor):
             self.line(f"for (int j_ = 0; j_ < 5; j_++) {self.e(target.value)}[j_] = {self.e(value)};")
         elif isinstance(target, ast.Subscript) and target.value.id in ("trace",) and not isinstance(target.slice, ast.Tuple):
             n = ARRAYS["trace"]
-            self.line(f"memcpy(trace + {n} * ({self.e(target.slice)}), trace + {n} * ({self.e(value.slice)}), {n} * sizeof(double));")
+            self.line(
+                f"memcpy(trace + {n} * ({self.e(target.slice)}), trace + {n} * ({self.e(value.slice)}), {n} * sizeof(double));"
+            )
         else:
             self.line(f"{self.place(target)} = {self.e(value)};")
 
@@ -231,7 +275,10 @@ class CLoop:
     def __init__(self, folder: str) -> None:
         source, library = Path(folder) / "ride.c", Path(folder) / "ride.so"
         source.write_text(c_source(), encoding="utf-8")
-        subprocess.run(["gcc", "-O3", "-march=native", "-ffast-math", "-w", "-shared", "-fPIC", "-o", str(library), str(source), "-lm"], check=True)
+        subprocess.run(
+            ["gcc", "-O3", "-march=native", "-ffast-math", "-w", "-shared", "-fPIC", "-o", str(library), str(source), "-lm"],
+            check=True,
+        )
         self.call = ctypes.CDLL(str(library)).ride_loop
         self.call.restype = None
 
@@ -251,7 +298,18 @@ def arguments(plant: Plant, seconds: float):
     driver = np.array([float(Mode.FOLLOW), 1.0, 1e18, 1.5, seconds, STEP, 1.0, 0.0, 0.0, 0.0])
     start = np.array([0.0, 0.95, *(25.0,) * 5, 0.0, 0.0, *(0.0,) * 5, *(25.0,) * 5, *(-1.0,) * 5, *(0.0,) * 6])
     packed = np.array([tuple(plant)], dtype=PACKED)
-    return packed, rest_curve("nmc_power"), np.array(legs), driver, start, np.zeros((3000, len(Col))), np.zeros(len(Sum)), np.zeros(len(Stat)), np.zeros(len(RIDE_LIMITS)), np.zeros((EVENTS, 3))
+    return (
+        packed,
+        rest_curve("nmc_power"),
+        np.array(legs),
+        driver,
+        start,
+        np.zeros((3000, len(Col))),
+        np.zeros(len(Sum)),
+        np.zeros(len(Stat)),
+        np.zeros(len(RIDE_LIMITS)),
+        np.zeros((EVENTS, 3)),
+    )
 
 
 def main() -> int:
@@ -277,7 +335,9 @@ def main() -> int:
                 ends[name] = (a[7][Stat.DISTANCE], a[6][Sum.CHEMICAL], a[7][Stat.WINDING])
         steps = HOUR / STEP
         for name, found in times.items():
-            print(f"{name:20} {1e9 * statistics.median(found) / steps:8.0f} ns a step, one hour in {1e3 * statistics.median(found):.0f} ms; {ends[name][0]:.2f} m, {ends[name][1] / 3600:.4f} Wh, {ends[name][2]:.3f} C")
+            print(
+                f"{name:20} {1e9 * statistics.median(found) / steps:8.0f} ns a step, one hour in {1e3 * statistics.median(found):.0f} ms; {ends[name][0]:.2f} m, {ends[name][1] / 3600:.4f} Wh, {ends[name][2]:.3f} C"
+            )
         if len(times) == 2:
             pairs = statistics.median(x / y for x, y in zip(*times.values(), strict=True))
             print(f"ratio                {pairs:8.2f} compiled Python to C (aim: at most 1.5)")
@@ -306,7 +366,9 @@ def main() -> int:
             start = time.perf_counter()
             list(pool.map(one, range(batch)))
             took = time.perf_counter() - start
-        print(f"{batch} designs, {workers} core{'s' if workers > 1 else ' '}  {took:8.2f} s, {1e9 * took / batch / steps:.0f} ns a step and design")
+        print(
+            f"{batch} designs, {workers} core{'s' if workers > 1 else ' '}  {took:8.2f} s, {1e9 * took / batch / steps:.0f} ns a step and design"
+        )
     return 0
 
 

@@ -33,13 +33,27 @@ def random_ride(rng: random.Random):
         motor_taper_c=rng.choice([(float("inf"), float("inf")), (60.0, 80.0)]), controller_taper_c=(50.0, 60.0), friction_brake_n=rng.choice([0.0, 300.0]),
         resistor_ohm=rng.choice([0.0, 0.0, 0.5]), pedal_w=rng.choice([0.0, 80.0]), box_k_per_w=rng.choice([0.0, 3.0]), controller_j_per_k=40.0,
     )  # fmt: skip
-    start = Start(charge=rng.uniform(0.02, 1.0), winding_c=rng.uniform(0, 90), controller_c=rng.uniform(0, 59), speed_m_s=rng.choice([0.0, 4.0]))
+    start = Start(
+        charge=rng.uniform(0.02, 1.0),
+        winding_c=rng.uniform(0, 90),
+        controller_c=rng.uniform(0, 59),
+        speed_m_s=rng.choice([0.0, 4.0]),
+    )
     plant = make_plant(train, road, extras)
     if rng.random() < 0.4:
-        table, rider = np.array([[0.0, rng.uniform(-0.1, 0.2), 1.0, rng.uniform(-5, 5), 9.0, 0.0, 0.0]]), Rider(command=rng.uniform(-1.0, 1.0), longest_s=40.0)
+        table, rider = (
+            np.array([[0.0, rng.uniform(-0.1, 0.2), 1.0, rng.uniform(-5, 5), 9.0, 0.0, 0.0]]),
+            Rider(command=rng.uniform(-1.0, 1.0), longest_s=40.0),
+        )
     else:
         legs = [
-            Leg(length_m=rng.uniform(20, 200), speed_m_s=rng.uniform(1, 10), grade=rng.uniform(-0.1, 0.15), stop_s=rng.choice([0.0, 3.0]), wind_m_s=rng.uniform(-4, 4))
+            Leg(
+                length_m=rng.uniform(20, 200),
+                speed_m_s=rng.uniform(1, 10),
+                grade=rng.uniform(-0.1, 0.15),
+                stop_s=rng.choice([0.0, 3.0]),
+                wind_m_s=rng.uniform(-4, 4),
+            )
             for _ in range(5)
         ]
         table, rider = cells(legs), Rider(mode=Mode.FOLLOW, end_m=length_m(legs), longest_s=400.0)

@@ -238,7 +238,9 @@ class CourseTest(RideTestCase):
         strip = self.bench.editor.strip
         strip.choose(2)
         self.app.processEvents()
-        field = self.bench.editor.findChild(type(self.bench.fields["brief.conditions.sun"]), "brief.courses.levee-round.legs.2.speed")
+        field = self.bench.editor.findChild(
+            type(self.bench.fields["brief.conditions.sun"]), "brief.courses.levee-round.legs.2.speed"
+        )
         self.type_into(field, "15 km/h")
         self.assertAlmostEqual(self.course.legs[2].speed, 15 / 3.6)
         n = len(self.course.legs)

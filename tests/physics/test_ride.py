@@ -20,14 +20,22 @@ from wattagon.physics.thermal import warming
 
 SHARP = {"rise_s": 1e-6, "fall_s": 1e-6}
 KART_EXTRAS = Extras(
-    boost_tau_s=30.0, motor_taper_c=(100.0, 120.0), controller_j_per_k=500.0, controller_k_per_w=0.35, pack_kg=8.0, pack_w_per_k=1.5, **SHARP
+    boost_tau_s=30.0,
+    motor_taper_c=(100.0, 120.0),
+    controller_j_per_k=500.0,
+    controller_k_per_w=0.35,
+    pack_kg=8.0,
+    pack_w_per_k=1.5,
+    **SHARP,
 )
 CHEMISTRY = {"board": "nmc_power", "kart": "lipo", "bike": "nmc_energy"}
 
 
 def run(train, road, rider, *, extras=None, cell_table=None, start=None, **more):
     plant = make_plant(train, road, extras or Extras(**SHARP))
-    return simulate(plant, train.pack.chemistry, steady_cells(5.0) if cell_table is None else cell_table, rider, start or Start(), **more)
+    return simulate(
+        plant, train.pack.chemistry, steady_cells(5.0) if cell_table is None else cell_table, rider, start or Start(), **more
+    )
 
 
 class CheckPoints(unittest.TestCase):
@@ -41,7 +49,10 @@ class CheckPoints(unittest.TestCase):
             Leg(length_m=400, speed_m_s=7), Leg(length_m=300, speed_m_s=6, grade=0.05), Leg(length_m=300, speed_m_s=7, grade=-0.05),
             Leg(length_m=200, speed_m_s=4),
         ]  # fmt: skip
-        for one_way, terminal, chemical, regained, friction in ((0.0, 7.486, 7.779, 2.542, 0.0), (1.0, 9.631, 9.899, 0.0, 2.946)):
+        for one_way, terminal, chemical, regained, friction in (
+            (0.0, 7.486, 7.779, 2.542, 0.0),
+            (1.0, 9.631, 9.899, 0.0, 2.946),
+        ):
             bike = replace(BIKE, reduction=replace(BIKE.reduction, one_way=one_way))
             found = quasi_static(bike, BIKE_ROAD, legs, charge=0.80)
             self.assertAlmostEqual(found.terminal_wh / 1.2, terminal, delta=0.002)
@@ -65,8 +76,17 @@ class CheckPoints(unittest.TestCase):
 
     def test_b4_boost_lasts_as_long_as_its_budget(self):
         # burst over continuous 1.5, tau 20 s: 11.76 s from an empty bucket
-        board = replace(BOARD, controller=replace(BOARD.controller, motor_current_a=60.0, motor_current_continuous_a=40.0, battery_current_a=1e6))
-        found = run(board, BOARD_ROAD, Rider(longest_s=40.0), cell_table=steady_cells(1.0, 0.18), extras=Extras(boost_tau_s=20.0, **SHARP))
+        board = replace(
+            BOARD,
+            controller=replace(BOARD.controller, motor_current_a=60.0, motor_current_continuous_a=40.0, battery_current_a=1e6),
+        )
+        found = run(
+            board,
+            BOARD_ROAD,
+            Rider(longest_s=40.0),
+            cell_table=steady_cells(1.0, 0.18),
+            extras=Extras(boost_tau_s=20.0, **SHARP),
+        )
         t, ceiling = found.column(Col.TIME), found.column(Col.CEILING_A)
         begins = float(t[np.argmax(ceiling < ceiling[0] * 0.999)])
         full_at = 20.0 * math.log(1.5**2 / (1.5**2 - 0.98))  # where the blend begins
@@ -75,9 +95,15 @@ class CheckPoints(unittest.TestCase):
 
     def test_f7_taper_settles_where_heat_and_taper_meet(self):
         # command 51.96 A DC-equivalent, taper 100 to 120 C, 5 m/s, air 25 C: settles at 108.8 C and 29.19 A
-        lasting = replace(BOARD, controller=replace(BOARD.controller, motor_current_continuous_a=math.inf, battery_current_a=1e6), motor=replace(BOARD.motor, magnet_per_k=0.0))
+        lasting = replace(
+            BOARD,
+            controller=replace(BOARD.controller, motor_current_continuous_a=math.inf, battery_current_a=1e6),
+            motor=replace(BOARD.motor, magnet_per_k=0.0),
+        )
         plant = make_plant(lasting, BOARD_ROAD, Extras(motor_taper_c=(100.0, 120.0), **SHARP))
-        plant = plant._replace(mass=1e8, rolling=0.0, air_force=0.0, coulombs=1e12, pack_j=1e12)  # too heavy to change its speed
+        plant = plant._replace(
+            mass=1e8, rolling=0.0, air_force=0.0, coulombs=1e12, pack_j=1e12
+        )  # too heavy to change its speed
         rider = Rider(mode=Mode.FOLLOW, accel_m_s2=100.0, longest_s=4000.0)
         found = simulate(plant, "nmc_power", steady_cells(50.0), rider, Start(speed_m_s=5.0, charge=0.9))
         self.assertAlmostEqual(found.trace[-1, Col.WINDING], 108.8, delta=0.2)
@@ -87,11 +113,18 @@ class CheckPoints(unittest.TestCase):
 
 class Balance(unittest.TestCase):
     def test_every_ride_closes_and_half_the_step_says_the_same(self):
-        legs = [Leg(length_m=300, speed_m_s=6, stop_s=4), Leg(length_m=200, speed_m_s=7, grade=0.04), Leg(length_m=300, speed_m_s=8, grade=-0.05, stop_s=2), Leg(length_m=150, speed_m_s=5)]
+        legs = [
+            Leg(length_m=300, speed_m_s=6, stop_s=4),
+            Leg(length_m=200, speed_m_s=7, grade=0.04),
+            Leg(length_m=300, speed_m_s=8, grade=-0.05, stop_s=2),
+            Leg(length_m=150, speed_m_s=5),
+        ]
         for name, (train, road) in DESIGNS.items():
             extras = Extras(friction_brake_n=300.0)
             rider = Rider(mode=Mode.FOLLOW, end_m=length_m(legs), longest_s=900.0)
-            coarse, fine = (run(train, road, rider, extras=extras, cell_table=cells(legs), step_s=step) for step in (0.01, 0.005))
+            coarse, fine = (
+                run(train, road, rider, extras=extras, cell_table=cells(legs), step_s=step) for step in (0.01, 0.005)
+            )
             self.assertIs(coarse.end, End.ARRIVED)
             self.assertLess(coarse.balance_error, 1e-3, name)
             for stat in (Stat.TIME, Stat.PEAK_PACK_A, Stat.PEAK_DC_A, Stat.WINDING, Stat.PEAK_SPEED, Stat.DC_SQUARE_S):
@@ -111,19 +144,33 @@ class AgainstClosedForms(unittest.TestCase):
         for name, (train, road) in DESIGNS.items():
             # what the closed forms hold still is held still: charge, relaxation, temperatures, boost
             frozen = replace(train, pack=replace(train.pack, cell_r1_ohm=1e-9, cell_ah=1e5))
-            frozen = replace(frozen, controller=replace(train.controller, motor_current_continuous_a=math.inf), motor=replace(train.motor, magnet_per_k=0.0))
+            frozen = replace(
+                frozen,
+                controller=replace(train.controller, motor_current_continuous_a=math.inf),
+                motor=replace(train.motor, magnet_per_k=0.0),
+            )
             plant = make_plant(frozen, road, Extras(controller_taper_c=(math.inf, math.inf), **SHARP))
             plant = plant._replace(winding_j=1e9, case_j=1e9)
-            found = simulate(plant, CHEMISTRY[name], steady_cells(1.0), Rider(longest_s=200.0), Start(charge=0.5, winding_c=20.0, case_c=20.0))
+            found = simulate(
+                plant,
+                CHEMISTRY[name],
+                steady_cells(1.0),
+                Rider(longest_s=200.0),
+                Start(charge=0.5, winding_c=20.0, case_c=20.0),
+            )
             emf = float(frozen.pack.emf_v(0.5))
-            self.assertAlmostEqual(found.stat(Stat.PEAK_SPEED) / float(top_speed(frozen, road, emf).speed_m_s), 1.0, delta=0.005, msg=name)
+            self.assertAlmostEqual(
+                found.stat(Stat.PEAK_SPEED) / float(top_speed(frozen, road, emf).speed_m_s), 1.0, delta=0.005, msg=name
+            )
             seconds = float(time_to_speed(frozen, road, emf, 8.0, points=800)[0])
             v, t = found.column(Col.SPEED), found.column(Col.TIME)
             self.assertAlmostEqual(float(np.interp(8.0, v, t)) / seconds, 1.0, delta=0.005, msg=name)
 
     def test_thrust_on_the_way_is_that_of_the_edge(self):
         plant = make_plant(BOARD, BOARD_ROAD, Extras(**SHARP))
-        found = simulate(plant, "nmc_power", steady_cells(1.0), Rider(longest_s=8.0), Start(charge=0.5, winding_c=20.0, case_c=20.0))
+        found = simulate(
+            plant, "nmc_power", steady_cells(1.0), Rider(longest_s=8.0), Start(charge=0.5, winding_c=20.0, case_c=20.0)
+        )
         row = found.trace[300]
         emf = float(BOARD.pack.emf_v(row[Col.CHARGE])) - row[Col.RELAXED_V]
         warm = replace(BOARD, motor=BOARD.motor.at(winding_c=row[Col.WINDING], magnet_c=row[Col.CASE]))
@@ -155,7 +202,9 @@ class AgainstClosedForms(unittest.TestCase):
 
 class Brakes(unittest.TestCase):
     def stop(self, train, road=BOARD_ROAD, charge=0.5, extras=None):
-        return run(train, road, Rider(mode=Mode.STOP, longest_s=200.0), start=Start(speed_m_s=8.0, charge=charge), extras=extras)
+        return run(
+            train, road, Rider(mode=Mode.STOP, longest_s=200.0), start=Start(speed_m_s=8.0, charge=charge), extras=extras
+        )
 
     def test_e6_electric_brake(self):
         # 8 to 0.5 m/s: board 3.866 s, 16.91 m; kart 3.668 s, 15.42 m; bike 10.71 s, 43.91 m; burst set, s 0.50
@@ -197,7 +246,13 @@ class Brakes(unittest.TestCase):
         self.assertGreater(helped.energy_j(Sum.FRICTION), 2000.0)
 
     def test_outrunning_the_pack_charges_it_and_is_told(self):
-        found = run(BOARD, BOARD_ROAD, Rider(command=0.0, longest_s=40.0), cell_table=steady_cells(1.0, -0.45), start=Start(speed_m_s=13.0, charge=0.3))
+        found = run(
+            BOARD,
+            BOARD_ROAD,
+            Rider(command=0.0, longest_s=40.0),
+            cell_table=steady_cells(1.0, -0.45),
+            start=Start(speed_m_s=13.0, charge=0.3),
+        )
         self.assertIn(float(What.OVERSPEED), [kind for _, _, kind in found.events])
         self.assertGreater(found.stat(Stat.PEAK_CHARGE_A), 1.0)
 
@@ -230,7 +285,13 @@ class CourseCells(unittest.TestCase):
         table = cells(legs, brake_m_s2=1.0)
         self.assertAlmostEqual(table[1, 0], 200 - (64 - 9) / 2)  # brakes from 8 to 3 m/s at 1 m/s2
         self.assertAlmostEqual(table[1, 4] + table[1, 5] * (200 - table[1, 0]), 9.0)
-        found = run(BOARD, BOARD_ROAD, Rider(mode=Mode.FOLLOW, end_m=350.0, longest_s=300.0), cell_table=table, extras=Extras(friction_brake_n=200.0))
+        found = run(
+            BOARD,
+            BOARD_ROAD,
+            Rider(mode=Mode.FOLLOW, end_m=350.0, longest_s=300.0),
+            cell_table=table,
+            extras=Extras(friction_brake_n=200.0),
+        )
         self.assertIs(found.end, End.ARRIVED)
         stops = [x for _, x, kind in found.events if kind == What.LEG_STOP]
         self.assertEqual(len(stops), 2)

@@ -41,7 +41,19 @@ class RideStudyTest(unittest.TestCase):
                 self.assertLess(done.run.balance_error, 1e-3, f"{name} {run}")
                 data = ride_data(done, design)
                 json.dumps({key: value for key, value in data.items() if key != "range_m"}, default=float)
-                for key in ("time_s", "distance_m", "energy_wh", "wh_per_km", "range_m", "peak", "mean", "temperatures", "time_to_limit_s", "events", "energy_balance_error"):
+                for key in (
+                    "time_s",
+                    "distance_m",
+                    "energy_wh",
+                    "wh_per_km",
+                    "range_m",
+                    "peak",
+                    "mean",
+                    "temperatures",
+                    "time_to_limit_s",
+                    "events",
+                    "energy_balance_error",
+                ):
                     self.assertIn(key, data)
 
     def test_the_start_agrees_with_the_goal_of_the_drive(self):
@@ -81,7 +93,9 @@ class RideStudyTest(unittest.TestCase):
         for row in range(0, len(done.run.trace), 97):
             point = point_of(done, row)
             self.assertLess(point.balance_error, 1e-9)
-            self.assertAlmostEqual(point.thrust_n, done.run.trace[row, Col.FORCE], delta=max(6.0, 0.04 * abs(point.thrust_n)))  # the rotor takes its share while it slows
+            self.assertAlmostEqual(
+                point.thrust_n, done.run.trace[row, Col.FORCE], delta=max(6.0, 0.04 * abs(point.thrust_n))
+            )  # the rotor takes its share while it slows
 
     def test_variants_together_are_as_alone(self):
         design = self.fleet["dunlin"]
@@ -97,7 +111,9 @@ class RideStudyTest(unittest.TestCase):
             self.assertLessEqual(done.distance_m, metres * 1.01)
 
     def test_lines_until_hot_are_where_a_ride_gets_hot(self):
-        design = changed(self.fleet["dunlin"], variant__controller__motor_taper_start_c=None, variant__controller__motor_taper_end_c=None)
+        design = changed(
+            self.fleet["dunlin"], variant__controller__motor_taper_start_c=None, variant__controller__motor_taper_end_c=None
+        )
         resolved = resolve(design, self.stock)
         resolved = replace(resolved, train=replace(resolved.train, motor=replace(resolved.train.motor, magnet_per_k=0.0)))
         (minutes, speeds, thrust), *_ = lines_until_hot(resolved, 8.0, (10.0,))
@@ -119,7 +135,9 @@ class RideRulesTest(unittest.TestCase):
         cls.dunlin, cls.bittern = (file.read(DEMO / f"{name}.json").design for name in ("dunlin", "bittern"))
 
     def judge(self, design, code):
-        return judge_one(RideCase(Case(design=design, stock=self.stock, study=study_drive(design, self.stock), say=plain)), code)
+        return judge_one(
+            RideCase(Case(design=design, stock=self.stock, study=study_drive(design, self.stock), say=plain)), code
+        )
 
     def test_climb_both_sides(self):
         finding, _ = self.judge(self.dunlin, "ride.climb")
@@ -152,7 +170,10 @@ class RideRulesTest(unittest.TestCase):
         self.assertIs(self.judge(tiny, "ride.box")[0].status, Status.OVER)
         self.assertIsNone(self.judge(changed(self.dunlin, variant__controller__box_area=None), "ride.box"))
         self.assertIsNone(self.judge(self.dunlin, "ride.resistor"))
-        self.assertIs(self.judge(changed(self.dunlin, variant__controller__brake_resistor_ohm=0.3), "ride.resistor")[0].status, Status.TIGHT)
+        self.assertIs(
+            self.judge(changed(self.dunlin, variant__controller__brake_resistor_ohm=0.3), "ride.resistor")[0].status,
+            Status.TIGHT,
+        )
 
     def test_courses_both_sides(self):
         self.assertIs(self.judge(self.dunlin, "ride.course.levee-round")[0].status, Status.CLEAR)
@@ -176,6 +197,10 @@ class RideRulesTest(unittest.TestCase):
             self.assertIs(self.judge(after, "ride.climb")[0].status, cure.status)
             self.assertIn(" to ", cure.effect)
         over = {f.code for f in drive if f.status is Status.OVER}
-        now = {f.code for f in find(after, self.stock, study_drive(after, self.stock)) if f.status is Status.OVER and not f.code.startswith("goal.")}
+        now = {
+            f.code
+            for f in find(after, self.stock, study_drive(after, self.stock))
+            if f.status is Status.OVER and not f.code.startswith("goal.")
+        }
         self.assertLessEqual(now, over)
         self.assertIs(ride(after, self.stock, Ask(run="start")).run.end, End.SETTLED)

@@ -67,4 +67,3 @@ class RideActions(QMainWindow):
         path, _ = QFileDialog.getOpenFileName(self, "Bring in a course", "", "Tracks and tables (*.gpx *.csv)")
         if path:
             self._ride_bench().import_course(Path(path))
-

@@ -66,7 +66,11 @@ def _gpx(path: Path, speed_m_s: float) -> Track:
     return _course(path.stem, distance, height, np.full(distance.shape, speed_m_s), notes)
 
 
-_COLUMNS = {"distance": ("distance_m", "distance", "x_m"), "height": ("elevation_m", "elevation", "ele", "height_m"), "speed": ("speed_m_s", "speed")}
+_COLUMNS = {
+    "distance": ("distance_m", "distance", "x_m"),
+    "height": ("elevation_m", "elevation", "ele", "height_m"),
+    "speed": ("speed_m_s", "speed"),
+}
 
 
 def _csv(path: Path, speed_m_s: float) -> Track:
@@ -80,7 +84,9 @@ def _csv(path: Path, speed_m_s: float) -> Track:
     header = [cell.strip().lower() for cell in rows[0]]
     found = {name: next((header.index(n) for n in names if n in header), -1) for name, names in _COLUMNS.items()}
     if found["distance"] < 0:
-        raise FileError(f"{path} has the columns {', '.join(header)}; accepted: distance_m, and if known elevation_m and speed_m_s")
+        raise FileError(
+            f"{path} has the columns {', '.join(header)}; accepted: distance_m, and if known elevation_m and speed_m_s"
+        )
 
     def column(name: str, default: float) -> NDArray[np.float64]:
         at = found[name]

@@ -62,7 +62,10 @@ def quasi_static(
                     force = -float(most)
             elif force > float(edge(train, road, mid, emf, grade=leg.grade).force_n):
                 infeasible += 1
-            torque = float(red.shaft_torque_nm(force * radius / train.count)) + float(motor.rotor_inertia_kg_m2) * float(red.ratio) / radius * accel
+            torque = (
+                float(red.shaft_torque_nm(force * radius / train.count))
+                + float(motor.rotor_inertia_kg_m2) * float(red.ratio) / radius * accel
+            )
             current = float(motor.current_for_torque_a(torque, shaft))
             if float(red.one_way) > 0 and force <= 0.0:
                 current, shaft = 0.0, 0.0

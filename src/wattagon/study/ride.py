@@ -92,7 +92,13 @@ class Ride:
     def range_m(self) -> float:
         """Distance of the usable window ridden like this; twice that with a second pack along."""
         spent = self.energy_wh
-        return self.distance_m * self.usable_wh / spent if spent > 0.01 and self.distance_m > 1.0 else math.inf if spent <= 0 else math.nan
+        return (
+            self.distance_m * self.usable_wh / spent
+            if spent > 0.01 and self.distance_m > 1.0
+            else math.inf
+            if spent <= 0
+            else math.nan
+        )
 
     @property
     def climb_capacity_m(self) -> float:
@@ -150,7 +156,14 @@ def goal_start(design: Design) -> float:
 def legs_of(course: Course) -> tuple[Leg, ...]:
     """A course of the brief as the ride takes it."""
     return tuple(
-        Leg(length_m=leg.length, grade=leg.grade, speed_m_s=leg.speed, rolling_factor=leg.surface, wind_m_s=leg.wind, stop_s=leg.stop)
+        Leg(
+            length_m=leg.length,
+            grade=leg.grade,
+            speed_m_s=leg.speed,
+            rolling_factor=leg.surface,
+            wind_m_s=leg.wind,
+            stop_s=leg.stop,
+        )
         for leg in course.legs
     )
 
@@ -172,7 +185,9 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
     wind = resolved.headwind_m_s
     charge = ask.start_charge if ask.start_charge is not None else conditions.start_charge.value
     air = resolved.air_c
-    start = Start(charge=charge, winding_c=air, case_c=air, controller_c=air, pack_c=conditions.pack_temperature.value, resistor_c=air)
+    start = Start(
+        charge=charge, winding_c=air, case_c=air, controller_c=air, pack_c=conditions.pack_temperature.value, resistor_c=air
+    )
     if ask.warm is not None:
         last = ask.warm
         start = Start(
@@ -209,7 +224,9 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
         legs = tuple(Leg(length_m=STOP_LEG_M, speed_m_s=speed, stop_s=STOP_S, grade=ask.grade or 0.0) for _ in range(STOPS))
         run = _along(plant, chemistry, legs, wind, start, step_s)
     elif ask.run == "stop":
-        speed = ask.speed_m_s or max((goal.speed or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED), default=20 / 3.6)
+        speed = ask.speed_m_s or max(
+            (goal.speed or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED), default=20 / 3.6
+        )
         grade = ask.grade or 0.0
         run = held(speed, grade, Rider(mode=Mode.STOP, longest_s=120.0))
     else:
@@ -244,7 +261,13 @@ def best_range(resolved: Resolved, *, rider_w: float = 0.0) -> tuple[float, floa
     top, bottom = USABLE_WINDOW
     speeds = np.linspace(WALK_M_S, 20.0, 94)
     metres = steady_range_m(
-        resolved.train, resolved.road, speed_m_s=speeds, top=top, bottom=bottom, headwind_m_s=resolved.headwind_m_s, rider_w=rider_w
+        resolved.train,
+        resolved.road,
+        speed_m_s=speeds,
+        top=top,
+        bottom=bottom,
+        headwind_m_s=resolved.headwind_m_s,
+        rider_w=rider_w,
     )
     k = int(np.argmax(metres))
     return float(speeds[k]), float(metres[k])

@@ -56,7 +56,9 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
     pack_kg = keep(f"{base}.pack.mass", bricks * cell.mass_kg * 1.15, Known.COMPUTED, "mass")
     area = 6.0 * (pack_kg / PACK_KG_PER_M3) ** (2.0 / 3.0)
     start = setting("motor_taper_start_c", math.inf, "temperature", assumed=False)
-    end = setting("motor_taper_end_c", start + 20.0 if math.isfinite(start) else math.inf, "temperature", assumed=math.isfinite(start))
+    end = setting(
+        "motor_taper_end_c", start + 20.0 if math.isfinite(start) else math.inf, "temperature", assumed=math.isfinite(start)
+    )
     weight = float(resolved.road.mass_kg) * 9.80665
     brakes = BRAKE_SHARE.get(vehicle.kind, 0.0) * weight
     if vehicle.brake_force is not None:
@@ -73,8 +75,13 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
     extras = Extras(
         boost_tau_s=setting("boost_tau_s", BOOST_TAU_S, "time"),
         motor_taper_c=(start, max(end, start)),
-        controller_taper_c=(taper_start, max(row("taper_end_c", part.taper_end_c, CONTROLLER_TAPER_C[1], "temperature"), taper_start + 1.0)),
-        controller_j_per_k=row("heat_j_per_k", part.heat_j_per_k, max(CONTROLLER_J_PER_KG_K * part.mass_kg, 20.0), "heat_capacity"),
+        controller_taper_c=(
+            taper_start,
+            max(row("taper_end_c", part.taper_end_c, CONTROLLER_TAPER_C[1], "temperature"), taper_start + 1.0),
+        ),
+        controller_j_per_k=row(
+            "heat_j_per_k", part.heat_j_per_k, max(CONTROLLER_J_PER_KG_K * part.mass_kg, 20.0), "heat_capacity"
+        ),
         controller_k_per_w=row("to_air_k_per_w", part.to_air_k_per_w, AMPS_TIMES_K_PER_W / amps, "thermal_resistance"),
         box_k_per_w=BOX_FILMS_M2K_PER_W / setting("box_area", 1.0, "area") if choice.box_area is not None else 0.0,
         pack_kg=pack_kg,

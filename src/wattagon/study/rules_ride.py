@@ -22,7 +22,10 @@ from wattagon.study.ride import Ask, Ride, goal_climb, ride
 
 LASTING_S, SHORT_S = 600.0, 120.0  # a climb held for longer is clear, for less is over: as the closed form of the drive has it
 HOT_DAY_C = 35.0
-WEAK_M_S2, GOOD_M_S2 = 1.5, 2.5  # mean deceleration of a stop: under the first over, under the second tight; a city bike does 3 to 4
+WEAK_M_S2, GOOD_M_S2 = (
+    1.5,
+    2.5,
+)  # mean deceleration of a stop: under the first over, under the second tight; a city bike does 3 to 4
 FADED_SHARE = 0.75  # of the braking distance with room in the pack
 BOOST_S = 8.0
 
@@ -71,10 +74,19 @@ def _held(case: RideCase, done: Ride) -> tuple[float, str]:
     first = min(over.values(), default=math.inf)
     if first <= slowed and over:
         name = min(over, key=lambda k: over[k])
-        return first, {"winding": "a winding too hot", "case": "the motor case too hot", "controller": "the controller cutting back for heat", "pack": "the pack too hot"}.get(name, name)
+        return first, {
+            "winding": "a winding too hot",
+            "case": "the motor case too hot",
+            "controller": "the controller cutting back for heat",
+            "pack": "the pack too hot",
+        }.get(name, name)
     if math.isfinite(slowed):
         held = done.held_by()
-        names = {"thermal": "the motor's heat taper", "boost": "the boost budget empty", "controller_heat": "the controller cutting back for heat"}
+        names = {
+            "thermal": "the motor's heat taper",
+            "boost": "the boost budget empty",
+            "controller_heat": "the controller cutting back for heat",
+        }
         return slowed, next((names[name] for name, _ in held if name in names), "the drive too weak")
     return (math.inf, "") if done.run.end is End.TIME else (done.time_s, "the pack empty")
 
@@ -82,25 +94,36 @@ def _held(case: RideCase, done: Ride) -> tuple[float, str]:
 def _climb(case: RideCase, code: str, air_c: float | None, lead: str) -> Judged | None:
     if not any(goal.kind is GoalKind.CLIMB for goal in case.design.brief.goals):
         because = "Needs a climbing goal."
-        return Finding(code=code, status=Status.NOT_CHECKED, link="motor", title=f"{lead}: no climbing goal", because=because), ""
+        return Finding(
+            code=code, status=Status.NOT_CHECKED, link="motor", title=f"{lead}: no climbing goal", because=because
+        ), ""
     done = case.ride(Ask(run="hold-grade"), air_c=air_c)
     speed, grade = goal_climb(case.design)
     seconds, why = _held(case, done)
     say = case.say
     where = f"{say(speed, 'speed')} up {say(grade, 'grade')}"
     air = done.resolved.air_c
-    because = (
-        f"Simulated from cold in {say(air, 'temperature')} air at that speed: winding, case, controller and pack against their limits, tapers and boost included."
-    )
+    because = f"Simulated from cold in {say(air, 'temperature')} air at that speed: winding, case, controller and pack against their limits, tapers and boost included."
     known = case.case.assumed("air_share", "mount_w_per_k", "winding_to_case_k_per_w")
     figure = "never" if math.isinf(seconds) or why == "the pack empty" else say(seconds, "time")
     edits = lambda: _cooler(case.case)
     if figure == "never":
         hottest = done.run.stat(Stat.WINDING)
         title = f"{lead}: {where} held {'for an hour' if math.isinf(seconds) else 'until the pack is empty'}, winding {say(hottest, 'temperature')}"
-        return Finding(code=code, status=Status.CLEAR, link="motor", title=title, because=because, assumed=known, margin=1.0), figure
+        return Finding(
+            code=code, status=Status.CLEAR, link="motor", title=title, because=because, assumed=known, margin=1.0
+        ), figure
     if seconds < 1.0:
-        return Finding(code=code, status=Status.OVER, link="motor", title=f"{lead}: {where} is not held at all", because=because, assumed=known, margin=-1.0, candidates=edits), "not at all"
+        return Finding(
+            code=code,
+            status=Status.OVER,
+            link="motor",
+            title=f"{lead}: {where} is not held at all",
+            because=because,
+            assumed=known,
+            margin=-1.0,
+            candidates=edits,
+        ), "not at all"
     status = Status.OVER if seconds < SHORT_S else Status.TIGHT if seconds < LASTING_S else Status.CLEAR
     title = f"{lead}: {where} for {figure}, then {why}"
     return Finding(
@@ -133,15 +156,31 @@ def boost(case: RideCase) -> Judged | None:
     seconds = float(t[cut][0]) if cut.any() else math.inf
     because = f"Motor amps set to {case.say(setting, 'current')}, the controller lasts at {case.say(lasting, 'current')}; what is over it is a budget that fills like a junction warms."
     known = case.case.assumed("boost_tau_s")
-    edits = lambda: (*try_.set_amps(case.design, "motor_current_a", lasting), *try_.steps(case.design, case.stock, ("controller",), +1, most=2))
+    edits = lambda: (
+        *try_.set_amps(case.design, "motor_current_a", lasting),
+        *try_.steps(case.design, case.stock, ("controller",), +1, most=2),
+    )
     if math.isinf(seconds) or done.run.held_s[held] < 0.05:
         title = "Boost: a start on the goal grade is over before the budget is"
-        return Finding(code="ride.boost", status=Status.CLEAR, link="controller", title=title, because=because, assumed=known), "enough"
+        return Finding(
+            code="ride.boost", status=Status.CLEAR, link="controller", title=title, because=because, assumed=known
+        ), "enough"
     stalled = done.run.end is End.STALLED
     figure = case.say(seconds, "time")
     status = Status.OVER if stalled else Status.TIGHT
-    title = f"Boost empty after {figure} on {case.say(done.grade, 'grade')}" + (": the start stalls" if stalled else f", then {case.say(lasting, 'current')}")
-    return Finding(code="ride.boost", status=status, link="controller", title=title, because=because, assumed=True, margin=seconds / BOOST_S - 1.0 if not stalled else -1.0, candidates=edits), figure
+    title = f"Boost empty after {figure} on {case.say(done.grade, 'grade')}" + (
+        ": the start stalls" if stalled else f", then {case.say(lasting, 'current')}"
+    )
+    return Finding(
+        code="ride.boost",
+        status=status,
+        link="controller",
+        title=title,
+        because=because,
+        assumed=True,
+        margin=seconds / BOOST_S - 1.0 if not stalled else -1.0,
+        candidates=edits,
+    ), figure
 
 
 def _course(case: RideCase, course: Course) -> Judged:
@@ -153,16 +192,29 @@ def _course(case: RideCase, course: Course) -> Judged:
     margin = 1.0 - used / room if room > 0 else -1.0
     name = course.name or course.id
     because = f"Ridden with its climbs, wind and stops from {case.design.brief.conditions.start_charge.value:.0%}; {bottom:.0%} stays in the pack."
-    edits = lambda: (*try_.steps(case.design, case.stock, ("parallel",), +1), *try_.steps(case.design, case.stock, ("series",), +1, most=2))
+    edits = lambda: (
+        *try_.steps(case.design, case.stock, ("parallel",), +1),
+        *try_.steps(case.design, case.stock, ("series",), +1, most=2),
+    )
     cut = float(done.run.held_s[RIDE_INDEX["low_voltage"]]) > 1.0
     if done.run.end in (End.STALLED, End.EMPTY) or done.distance_m < sum(leg.length for leg in course.legs) - 5.0:
         went = "the pack empty" if done.run.end is End.EMPTY else "it stops on the way"
         title = f"{name}: {went} after {say(done.distance_m, 'distance')}"
         more = (*edits(), *_cooler(case.case)) if done.run.end is End.STALLED else edits()
-        return Finding(code=code, status=Status.OVER, link="pack", title=title, because=because, margin=min(margin, -0.01), candidates=lambda: more), say(done.distance_m, "distance")
+        return Finding(
+            code=code,
+            status=Status.OVER,
+            link="pack",
+            title=title,
+            because=because,
+            margin=min(margin, -0.01),
+            candidates=lambda: more,
+        ), say(done.distance_m, "distance")
     if cut:
         title = f"{name}: the low-voltage cutback holds it back on the way home"
-        return Finding(code=code, status=Status.OVER, link="pack", title=title, because=because, margin=-0.01, candidates=edits), "cut back"
+        return Finding(
+            code=code, status=Status.OVER, link="pack", title=title, because=because, margin=-0.01, candidates=edits
+        ), "cut back"
     goals = [goal for goal in case.design.brief.goals if goal.kind is GoalKind.RANGE and goal.distance]
     figure = say(done.range_m, "distance")
     title = f"{name}: takes {used:.0%} of the charge, {figure} on a usable charge like this"
@@ -171,7 +223,16 @@ def _course(case: RideCase, course: Course) -> Judged:
         status = Status.TIGHT
         margin = done.range_m / (goals[0].distance or 1.0) - 1.0
         title = f"{name}: ridden like this a charge reaches {figure}, the goal's {say(goals[0].distance or 0.0, 'distance')} is for a steady pace"
-    return Finding(code=code, status=status, link="pack", title=title, because=because, margin=margin, assumed=case.case.assumed("rolling", "drag_area"), candidates=edits), figure
+    return Finding(
+        code=code,
+        status=status,
+        link="pack",
+        title=title,
+        because=because,
+        margin=margin,
+        assumed=case.case.assumed("rolling", "drag_area"),
+        candidates=edits,
+    ), figure
 
 
 def stop(case: RideCase) -> Judged | None:
@@ -182,7 +243,15 @@ def stop(case: RideCase) -> Judged | None:
     metres = done.distance_m
     mean = done.speed_m_s**2 / (2.0 * metres) if metres > 0 else math.inf
     hand, one_way = done.run.plant.friction_n, done.run.plant.one_way > 0
-    with_ = "hand brakes and motor" if hand > 0 and not one_way else "hand brakes alone, the freewheel keeps the motor out" if hand > 0 else "the motor alone" if not one_way else "nothing but rolling and air"
+    with_ = (
+        "hand brakes and motor"
+        if hand > 0 and not one_way
+        else "hand brakes alone, the freewheel keeps the motor out"
+        if hand > 0
+        else "the motor alone"
+        if not one_way
+        else "nothing but rolling and air"
+    )
     status = Status.OVER if mean < WEAK_M_S2 else Status.TIGHT if mean < GOOD_M_S2 else Status.CLEAR
     say = case.say
     figure = say(round(metres, 1), "height")
@@ -193,13 +262,25 @@ def stop(case: RideCase) -> Judged | None:
         because += " An electric brake is let go near standstill and gives nothing if the drive fails."
     edits: list[Edit] = []
     if not one_way:
-        for name, label, now in (("regen_motor_current_a", "Braking motor amps", c.regen_motor_current_a), ("regen_pack_current_a", "Braking pack amps", c.regen_pack_current_a)):
+        for name, label, now in (
+            ("regen_motor_current_a", "Braking motor amps", c.regen_motor_current_a),
+            ("regen_pack_current_a", "Braking pack amps", c.regen_pack_current_a),
+        ):
             for times in (1.5, 2.0):
                 to = round(max(now, 8.0) * times)
                 edits.append(Edit(label=f"{label} {now:g} to {to:g} A", changes=((f"variant.controller.{name}", float(to)),)))
     title = f"Stops from {say(done.speed_m_s, 'speed')} in {figure}, by {with_.split(',')[0]}"
     assumed = "vehicle.brake_force" in {path for path, item in done.inputs.items() if item.known is Known.ASSUMED} and hand > 0
-    return Finding(code=code, status=status, link="controller", title=title, because=because, margin=mean / WEAK_M_S2 - 1.0, assumed=assumed or case.case.assumed("grip"), candidates=lambda: tuple(edits)), figure
+    return Finding(
+        code=code,
+        status=status,
+        link="controller",
+        title=title,
+        because=because,
+        margin=mean / WEAK_M_S2 - 1.0,
+        assumed=assumed or case.case.assumed("grip"),
+        candidates=lambda: tuple(edits),
+    ), figure
 
 
 def full_pack(case: RideCase) -> Judged | None:
@@ -246,14 +327,25 @@ def sealed_box(case: RideCase) -> Judged | None:
     say = case.say
     margin = (limit - top) / max(limit - done.resolved.air_c, 1.0)
     status = Status.OVER if top >= limit else Status.TIGHT if margin < 0.2 else Status.CLEAR
-    because = "Air inside the box by the films on both sides of its wall; a controller bolted to a metal wall does better than that."
+    because = (
+        "Air inside the box by the films on both sides of its wall; a controller bolted to a metal wall does better than that."
+    )
     title = f"Closed box: controller up to {say(top, 'temperature')} of {say(limit, 'temperature')} on the climb at {say(done.resolved.air_c, 'temperature')}"
     area = case.design.variant().controller.box_area or 0.0
     edits = (
         Edit(label="Open the box to the air", changes=(("variant.controller.box_area", None),)),
         Edit(label="A box of twice the walls", changes=(("variant.controller.box_area", 2.0 * area),)),
     )
-    return Finding(code="ride.box", status=status, link="controller", title=title, because=because, margin=margin, assumed=True, candidates=lambda: edits), say(top, "temperature")
+    return Finding(
+        code="ride.box",
+        status=status,
+        link="controller",
+        title=title,
+        because=because,
+        margin=margin,
+        assumed=True,
+        candidates=lambda: edits,
+    ), say(top, "temperature")
 
 
 RULES: tuple[Rule, ...] = (climb, hot_day, boost, stop, full_pack, resistor, sealed_box)
@@ -280,5 +372,13 @@ def judge_one(case: RideCase, code: str) -> Judged | None:
     for course in case.design.brief.courses:
         if code == f"ride.course.{course.id}":
             return _course(case, course)
-    rule = {"ride.climb": climb, "ride.hot_day": hot_day, "ride.boost": boost, "ride.stop": stop, "ride.full_pack": full_pack, "ride.resistor": resistor, "ride.box": sealed_box}
+    rule = {
+        "ride.climb": climb,
+        "ride.hot_day": hot_day,
+        "ride.boost": boost,
+        "ride.stop": stop,
+        "ride.full_pack": full_pack,
+        "ride.resistor": resistor,
+        "ride.box": sealed_box,
+    }
     return rule[code](case)

@@ -38,7 +38,13 @@ def rated(space, motor, count, controller, level, pack, reduction):
     """Whether no rating is passed, worked out from the rows alone."""
     m, c, p, r = space.motors[motor], space.controllers[controller], space.packs[pack], space.reductions[reduction]
     motor_a, _ = settings(m[8], c[1], c[2], p[1], count, LEVELS[level])
-    return c[12] == m[14] and p[0] <= min(c[0], m[9]) and c[3] * p[0] / m[0] <= m[10] and m[0] * m[7] * motor_a <= r[3] and (r[8] == 0.0) == (m[16] > 0.0)
+    return (
+        c[12] == m[14]
+        and p[0] <= min(c[0], m[9])
+        and c[3] * p[0] / m[0] <= m[10]
+        and m[0] * m[7] * motor_a <= r[3]
+        and (r[8] == 0.0) == (m[16] > 0.0)
+    )
 
 
 class FinderTest(unittest.TestCase):
@@ -117,7 +123,19 @@ class FinderTest(unittest.TestCase):
             self.assertTrue(all(result.met for result in study.goals))
             self.assertAlmostEqual(hit.cost, study.resolved.cost)
             over = {f.code for f in find(design, self.stock, study) if f.status is Status.OVER}
-            self.assertLessEqual(over & {"controller.pack_volts", "motor.pack_volts", "controller.motor_amps", "motor.motor_amps", "controller.pack_amps", "reduction.pull", "controller.kind"}, set())
+            self.assertLessEqual(
+                over
+                & {
+                    "controller.pack_volts",
+                    "motor.pack_volts",
+                    "controller.motor_amps",
+                    "motor.motor_amps",
+                    "controller.pack_amps",
+                    "reduction.pull",
+                    "controller.kind",
+                },
+                set(),
+            )
 
     def test_the_front_is_not_dominated_and_comes_first(self):
         for found in self.found.values():

@@ -130,7 +130,9 @@ class FinderBench(QWidget):
             hit.variant, id=fresh, name=f"Found for {self._session.say(hit.cost, 'money')}", based_on=base.id,
             note=f"From a search of {count_words(found.searched)} combinations: {drive_words(hit.variant, self._session.stock)}.",
         )  # fmt: skip
-        if self._session.try_apply(Edit(label=f"Take {fresh} from the finder", changes=(("variants", (*design.variants, made)), ("active", fresh)))):
+        if self._session.try_apply(
+            Edit(label=f"Take {fresh} from the finder", changes=(("variants", (*design.variants, made)), ("active", fresh)))
+        ):
             self._session.told.emit(f"Variant {fresh} is what you work on now", False)
 
     # what is shown
@@ -146,13 +148,24 @@ class FinderBench(QWidget):
         elif found is None:
             words = "every motor, tooth, cell and controller in stock"
         else:
-            fit = f"about {count_words(found.feasible)} fit" if found.feasible else "very few fit" if found.hits else "none fits"
+            fit = (
+                f"about {count_words(found.feasible)} fit" if found.feasible else "very few fit" if found.hits else "none fits"
+            )
             words = f"{count_words(found.searched)} searched, {fit}" + (f", {found.front} worth a look" if found.hits else "")
             if book.stale:
                 words = "The brief has changed since: search again. " + words
         self.state.setText(f"  {words}")
         self.state.setToolTip(words)
-        self.note.setText("" if found is None else f"Not searched: {', '.join(found.left_out)}." + (" Solid ones are beaten by none in cost, mass and margin. Press or arrow keys choose, Return takes." if found.hits else ""))
+        self.note.setText(
+            ""
+            if found is None
+            else f"Not searched: {', '.join(found.left_out)}."
+            + (
+                " Solid ones are beaten by none in cost, mass and margin. Press or arrow keys choose, Return takes."
+                if found.hits
+                else ""
+            )
+        )
         hit = found.hits[book.chosen] if found is not None and 0 <= book.chosen < len(found.hits) else None
         for part in (self.words, self.take, self.compare):
             part.setVisible(hit is not None)

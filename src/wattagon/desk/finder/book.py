@@ -13,7 +13,12 @@ from wattagon.errors import WattagonError
 from wattagon.record import record
 from wattagon.study.finder.search import Found, find_drives
 
-AXES = {"cost": ("Cost", "money"), "mass": ("Mass", "mass"), "margin": ("Least margin", "share"), "range": ("Range", "distance")}
+AXES = {
+    "cost": ("Cost", "money"),
+    "mass": ("Mass", "mass"),
+    "margin": ("Least margin", "share"),
+    "range": ("Range", "distance"),
+}
 LIMIT = 80
 LOOK_MS = 80
 
@@ -67,7 +72,13 @@ class FinderBook(QObject):
 
         def work(cancelled: Callable[[], bool]) -> _Done:
             try:
-                return _Done(find_drives(design, stock, objectives=objectives, limit=LIMIT, shelf=shelf, cancelled=cancelled, progress=told), "", design)
+                return _Done(
+                    find_drives(
+                        design, stock, objectives=objectives, limit=LIMIT, shelf=shelf, cancelled=cancelled, progress=told
+                    ),
+                    "",
+                    design,
+                )
             except WattagonError as refusal:
                 return _Done(None, str(refusal), design)
 
@@ -85,7 +96,14 @@ class FinderBook(QObject):
         """What a search rests on: vehicle, brief, and what a found variant takes over from the present one."""
         design = self._session.design
         base = design.variant()
-        return (design.vehicle, design.brief, base.pack.wiring_ohm, base.wheel, base.motor.count < base.motor.driven_wheels, self._session.doc.key)
+        return (
+            design.vehicle,
+            design.brief,
+            base.pack.wiring_ohm,
+            base.wheel,
+            base.motor.count < base.motor.driven_wheels,
+            self._session.doc.key,
+        )
 
     def _edited(self, paths: frozenset[str]) -> None:
         if not paths:

@@ -72,12 +72,24 @@ class Scatter(QWidget):
             if found is None:
                 return
         if found is None:
-            self._say(painter, theme, plot, book.problem or "Search all motors, teeth, cells and controllers of the stock\nfor drives that meet every goal of the brief.")
+            self._say(
+                painter,
+                theme,
+                plot,
+                book.problem
+                or "Search all motors, teeth, cells and controllers of the stock\nfor drives that meet every goal of the brief.",
+            )
             return
         if not found.hits:
             if not book.running:
-                nearest = "The nearest misses stand on the left: each gives up one goal." if found.near_misses else "No drive fails only one goal: ease two of them."
-                self._say(painter, theme, plot, f"None of {count_words(found.searched)} combinations meets every goal.\n{nearest}")
+                nearest = (
+                    "The nearest misses stand on the left: each gives up one goal."
+                    if found.near_misses
+                    else "No drive fails only one goal: ease two of them."
+                )
+                self._say(
+                    painter, theme, plot, f"None of {count_words(found.searched)} combinations meets every goal.\n{nearest}"
+                )
             return
         painter.setOpacity(0.45 if book.stale or book.running else 1.0)
         axes = self._axes(plot)
@@ -134,7 +146,12 @@ class Scatter(QWidget):
             return math.nan
         asked = [r.margin for r in study.goals if str(r.goal.kind) in ("top_speed", "climb", "start", "sprint", "range")]
         ranges = [r.reached for r in study.goals if str(r.goal.kind) == "range"]
-        return {"cost": study.resolved.cost, "mass": study.resolved.drive_mass_kg, "margin": min(asked, default=math.nan), "range": ranges[0] if ranges else math.nan}[axis]
+        return {
+            "cost": study.resolved.cost,
+            "mass": study.resolved.drive_mass_kg,
+            "margin": min(asked, default=math.nan),
+            "range": ranges[0] if ranges else math.nan,
+        }[axis]
 
     def _axes(self, plot: QRectF) -> Axes:
         ends = []
@@ -161,7 +178,12 @@ class Scatter(QWidget):
         study = self._session.study
         missed = sum(not r.met for r in study.goals) if study is not None else 0
         words = f"now: {self._session.design.variant().id}" + (f", misses {missed}" if missed else "")
-        labels.text([QPointF(at.x() + 9, at.y() - 18), QPointF(at.x() - 70, at.y() - 18), QPointF(at.x() + 9, at.y() + 6)], words, theme.mechanical, font(12, 600))
+        labels.text(
+            [QPointF(at.x() + 9, at.y() - 18), QPointF(at.x() - 70, at.y() - 18), QPointF(at.x() + 9, at.y() + 6)],
+            words,
+            theme.mechanical,
+            font(12, 600),
+        )
 
     # choosing
 
@@ -186,7 +208,11 @@ class Scatter(QWidget):
         self.setCursor(Qt.CursorShape.PointingHandCursor if k >= 0 else Qt.CursorShape.ArrowCursor)
         if k >= 0 and self._book.found is not None:
             hit, say = self._book.found.hits[k], self._session.say
-            QToolTip.showText(event.globalPosition().toPoint(), f"{drive_words(hit.variant, self._session.stock)}\n{say(hit.cost, 'money')}, {say(hit.mass_kg, 'mass')}, least margin {hit.margin:.0%}", self)
+            QToolTip.showText(
+                event.globalPosition().toPoint(),
+                f"{drive_words(hit.variant, self._session.stock)}\n{say(hit.cost, 'money')}, {say(hit.mass_kg, 'mass')}, least margin {hit.margin:.0%}",
+                self,
+            )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key, found = Qt.Key(event.key()), self._book.found

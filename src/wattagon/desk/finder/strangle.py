@@ -57,7 +57,11 @@ class Strangle(QWidget):
             if hit is not None:
                 missed = next(r for r in hit.goals if r.goal.id == goal.id)
                 least = min((h.cost for h in found.hits), default=math.nan)
-                price = f"saves {session.say(least - hit.cost, 'money')}" if math.isfinite(least) else f"from {session.say(hit.cost, 'money')}"
+                price = (
+                    f"saves {session.say(least - hit.cost, 'money')}"
+                    if math.isfinite(least)
+                    else f"from {session.say(hit.cost, 'money')}"
+                )
                 saving = f"{session.say(missed.reached, missed.dimension)} {price}"
             made.append((name, words, share if count else 0.0, saving))
         return sorted(made, key=lambda row: -row[2])

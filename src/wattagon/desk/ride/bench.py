@@ -85,7 +85,10 @@ class RideBench(QWidget):
         self.runs.activated.connect(self._chosen)
         row.addWidget(self.runs)
         self.speed, self.grade = QLineEdit(objectName="ride-speed"), QLineEdit(objectName="ride-grade")
-        for field, name, words in ((self.speed, "at", "Speed instead of the goal's; empty for the goal's"), (self.grade, "on", "Grade instead of the goal's; empty for the goal's")):
+        for field, name, words in (
+            (self.speed, "at", "Speed instead of the goal's; empty for the goal's"),
+            (self.grade, "on", "Grade instead of the goal's; empty for the goal's"),
+        ):
             field.setMinimumWidth(64)
             field.setMaximumWidth(78)
             field.setToolTip(words)
@@ -198,14 +201,21 @@ class RideBench(QWidget):
     def _asked(self) -> None:
         """Apply the typed speed and grade; a refusal is told and the typing stays."""
         ask = self.book.ask
-        for field, name, dimension, low, high in ((self.speed, "speed_m_s", "speed", 0.3, 60.0), (self.grade, "grade", "grade", -0.4, 0.5)):
+        for field, name, dimension, low, high in (
+            (self.speed, "speed_m_s", "speed", 0.3, 60.0),
+            (self.grade, "grade", "grade", -0.4, 0.5),
+        ):
             if not field.isModified():
                 continue
             text = field.text().strip()
             try:
                 value = units.parse(text, dimension, self._session.unit_set, field=dimension.capitalize()) if text else None
                 if value is not None and not low <= value <= high:
-                    raise InputError(dimension.capitalize(), text, f"{self._session.say(low, dimension)} to {self._session.say(high, dimension)}")
+                    raise InputError(
+                        dimension.capitalize(),
+                        text,
+                        f"{self._session.say(low, dimension)} to {self._session.say(high, dimension)}",
+                    )
             except WattagonError as refusal:
                 refuse(field, True)
                 self._session.told.emit(str(refusal), True)

@@ -88,7 +88,11 @@ class RideBook(QObject):
         if not paths:  # another vehicle
             self.current = self.before = None
             self.kept, self.problem = [], ""
-            if self._session.docs and self.ask.run not in STANDARD and self.ask.run not in {c.id for c in self._session.design.brief.courses}:
+            if (
+                self._session.docs
+                and self.ask.run not in STANDARD
+                and self.ask.run not in {c.id for c in self._session.design.brief.courses}
+            ):
                 self.ask = Ask(run="start")
         if self._watched:
             self._timer.start()

@@ -76,7 +76,11 @@ class CourseStrip(QWidget):
         if course is None:
             painter.setPen(theme.soft)
             painter.setFont(font(13))
-            painter.drawText(self.rect(), Qt.AlignmentFlag.AlignCenter, "No course yet: draw a new one, or bring a track (.gpx) or a table (.csv).")
+            painter.drawText(
+                self.rect(),
+                Qt.AlignmentFlag.AlignCenter,
+                "No course yet: draw a new one, or bring a track (.gpx) or a table (.csv).",
+            )
             painter.end()
             return
         along, up, ends = self._scale(course)
@@ -110,7 +114,9 @@ class CourseStrip(QWidget):
         painter.setPen(theme.soft)
         total = sum(leg.length for leg in course.legs)
         put_text(painter, 8, 14, f"{len(course.legs)} legs, {self._session.say(total, 'distance')}", font(11))
-        put_right(painter, self.width() - 8, 14, "drag the end of a leg: along for its length, up and down for its grade", font(11))
+        put_right(
+            painter, self.width() - 8, 14, "drag the end of a leg: along for its length, up and down for its grade", font(11)
+        )
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -212,7 +218,10 @@ class CourseEditor(QWidget):
         self._row.addLayout(self._room)
         self._row.addStretch(1)
         self.buttons: dict[str, QPushButton] = {}
-        for code, words, tip, run in (("add", "+ leg", "A leg like this one after it", self.add_leg), ("cut", "− leg", "Take this leg out", self.cut_leg)):
+        for code, words, tip, run in (
+            ("add", "+ leg", "A leg like this one after it", self.add_leg),
+            ("cut", "− leg", "Take this leg out", self.cut_leg),
+        ):
             button = QPushButton(words, objectName=f"course-{code}")
             button.setToolTip(tip)
             button.clicked.connect(run)
@@ -289,7 +298,9 @@ class CourseEditor(QWidget):
     def _legs(self, label: str, legs: tuple[CourseLeg, ...]) -> None:
         course = self.strip.course()
         if course is not None:
-            self._put(label, tuple(replace(c, legs=legs) if c.id == course.id else c for c in self._session.design.brief.courses))
+            self._put(
+                label, tuple(replace(c, legs=legs) if c.id == course.id else c for c in self._session.design.brief.courses)
+            )
 
     def add_leg(self) -> None:
         """A leg like the chosen one, after it."""
@@ -314,7 +325,11 @@ class CourseEditor(QWidget):
         ids, n = {course.id for course in have}, 1
         while f"course-{n}" in ids:
             n += 1
-        course = Course(id=f"course-{n}", name=f"Course {n}", legs=(CourseLeg(length=500.0, speed=round(goal_speed(self._session.design), 3)),))
+        course = Course(
+            id=f"course-{n}",
+            name=f"Course {n}",
+            legs=(CourseLeg(length=500.0, speed=round(goal_speed(self._session.design), 3)),),
+        )
         if self._put(f"New course {n}", (*have, course)):
             self.strip.course_id = course.id
             self.strip.choose(0)
@@ -323,7 +338,9 @@ class CourseEditor(QWidget):
     def drop_course(self) -> None:
         """The brief without this course; undo brings it back."""
         course = self.strip.course()
-        if course is not None and self._put(f"Course {course.name} deleted", tuple(c for c in self._session.design.brief.courses if c.id != course.id)):
+        if course is not None and self._put(
+            f"Course {course.name} deleted", tuple(c for c in self._session.design.brief.courses if c.id != course.id)
+        ):
             self.show_course("")
             self.picked.emit(self.strip.course_id)
 

@@ -28,7 +28,18 @@ from wattagon.study.ride_words import LETTERS, distance_text, limit_words
 LEFT, RIGHT, TITLE, GAP, BOTTOM, BAND = 46.0, 10.0, 18.0, 6.0, 30.0, 20.0
 PLAY_MS, PLAY_S = 33, 14.0  # a ride plays in that many seconds, short ones in true time
 HEAT_LIMITS = {"thermal", "controller_heat", "boost"}
-ELECTRIC_LIMITS = {"motor_current", "battery_current", "pack_current", "low_voltage", "duty", "erpm", "motor_regen", "battery_regen", "bus_overvoltage", "resistor"}
+ELECTRIC_LIMITS = {
+    "motor_current",
+    "battery_current",
+    "pack_current",
+    "low_voltage",
+    "duty",
+    "erpm",
+    "motor_regen",
+    "battery_regen",
+    "bus_overvoltage",
+    "resistor",
+}
 
 
 @record(frozen=True, slots=True)
@@ -62,8 +73,14 @@ def lanes_of(ride: Ride) -> list[Lane]:
     each = " each" if count > 1 else ""
     pack_most = min(count * float(train.controller.battery_current_a), float(train.pack.burst_a))
     plant = run.plant
-    hot = [Line("winding", run.column(Col.WINDING), "heat", 2.2, (), plant.winding_limit), Line("case", run.column(Col.CASE), "heat", 1.2, (6.0, 2.0))]
-    hot += [Line("controller", run.column(Col.CONTROLLER), "electrical", 1.6, (), plant.controller_taper_start), Line("pack", run.column(Col.PACK_T), "electrical", 1.2, (2.0, 2.0), plant.pack_limit)]
+    hot = [
+        Line("winding", run.column(Col.WINDING), "heat", 2.2, (), plant.winding_limit),
+        Line("case", run.column(Col.CASE), "heat", 1.2, (6.0, 2.0)),
+    ]
+    hot += [
+        Line("controller", run.column(Col.CONTROLLER), "electrical", 1.6, (), plant.controller_taper_start),
+        Line("pack", run.column(Col.PACK_T), "electrical", 1.2, (2.0, 2.0), plant.pack_limit),
+    ]
     if plant.resistor_ohm > 0:
         hot.append(Line("brake resistor", run.column(Col.RESISTOR_T), "ink", 1.2, (3.0, 2.0), plant.resistor_limit))
     return [
@@ -170,8 +187,14 @@ class RideLanes(QWidget):
             painter.fillRect(rect.adjusted(LEFT, TITLE, -RIGHT, -BOTTOM), theme.panel)
             painter.setFont(font(14))
             painter.setPen(theme.soft)
-            words = book.problem or ("Riding ... The first run on a machine compiles the simulator, which takes a quarter of a minute." if book.running else "Choose a run above.")
-            painter.drawText(rect.adjusted(LEFT + 30, 0, -RIGHT - 30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
+            words = book.problem or (
+                "Riding ... The first run on a machine compiles the simulator, which takes a quarter of a minute."
+                if book.running
+                else "Choose a run above."
+            )
+            painter.drawText(
+                rect.adjusted(LEFT + 30, 0, -RIGHT - 30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words
+            )
             return []
         ride = book.current
         x_high = max(float(self.along(r)[-1]) for _, r, _ in rides)
@@ -204,7 +227,9 @@ class RideLanes(QWidget):
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(rect.left() + LEFT - 2, rect.top() + 2, rect.width() - LEFT - RIGHT + 4, y + BAND - rect.top()))
+            painter.drawRect(
+                QRectF(rect.left() + LEFT - 2, rect.top() + 2, rect.width() - LEFT - RIGHT + 4, y + BAND - rect.top())
+            )
         return made
 
     def _span(self, lanes: list[Lane]) -> tuple[float, float]:
@@ -241,7 +266,13 @@ class RideLanes(QWidget):
         painter.setPen(theme.ink)
         put_text(painter, axes.rect.left(), axes.rect.top() - 4, lane.title, font(12, 600))
         painter.setPen(theme.soft)
-        put_text(painter, axes.rect.left() + 6 + text_width(lane.title, font(12, 600)), axes.rect.top() - 4, unit_of(lane.dimension, self._session.unit_set).text, font(12))
+        put_text(
+            painter,
+            axes.rect.left() + 6 + text_width(lane.title, font(12, 600)),
+            axes.rect.top() - 4,
+            unit_of(lane.dimension, self._session.unit_set).text,
+            font(12),
+        )
 
     def _profile(self, painter: QPainter, theme: Theme, axes: Axes, ride: Ride) -> None:
         """Ground behind the speed: its height to its own scale, the vehicle where the moment is."""
@@ -255,7 +286,13 @@ class RideLanes(QWidget):
         fill(painter, np.vstack([points, floor]), with_alpha(theme.mechanical, 0.16))
         curve(painter, points, pen(with_alpha(theme.mechanical, 0.75), 1.0), whole=True)
         painter.setPen(theme.mechanical)
-        put_right(painter, axes.rect.right() - 6, axes.rect.bottom() - 5, f"ground, {self._session.say(span, 'height')} from lowest to highest", font(11))
+        put_right(
+            painter,
+            axes.rect.right() - 6,
+            axes.rect.bottom() - 5,
+            f"ground, {self._session.say(span, 'height')} from lowest to highest",
+            font(11),
+        )
         row = self.row
         if row is not None and row < len(points):
             x, y = float(points[row, 0]), float(points[row, 1])
@@ -271,16 +308,27 @@ class RideLanes(QWidget):
             if not now and line.words in ("allowed", "case", "pack", "brake resistor"):
                 continue
             colour: QColor = getattr(theme, line.colour)
-            values = np.asarray(shown(1.0, lane.dimension, unit_set) - shown(0.0, lane.dimension, unit_set)) * line.values + shown(0.0, lane.dimension, unit_set)
+            values = np.asarray(
+                shown(1.0, lane.dimension, unit_set) - shown(0.0, lane.dimension, unit_set)
+            ) * line.values + shown(0.0, lane.dimension, unit_set)
             points = axes.pixels(x, values)
-            curve(painter, points, pen(colour, line.width, line.dash) if now else pen(with_alpha(colour, 0.55), 1.2, (2.0, 2.5)), whole=True)
+            curve(
+                painter,
+                points,
+                pen(colour, line.width, line.dash) if now else pen(with_alpha(colour, 0.55), 1.2, (2.0, 2.5)),
+                whole=True,
+            )
             limit = shown(line.limit, lane.dimension, unit_set)
             if now and line.limit < NEVER / 10 and axes.y_low < limit < axes.y_high:
                 y = axes.y(limit)
                 straight(painter, axes.rect.left(), y, axes.rect.right(), y, pen(theme.tight, 1.0, (5.0, 3.0)))
                 labels = Labels(painter, theme, axes.rect)
-                words = {"voltage": "cutback starts", "current": "pack limit"}.get(lane.dimension, f"{line.words} limit" if line.words != "controller" else "controller cuts back")
-                labels.text([QPointF(axes.rect.left() + 4, y - 16), QPointF(axes.rect.left() + 4, y + 1)], words, theme.tight, font(11))
+                words = {"voltage": "cutback starts", "current": "pack limit"}.get(
+                    lane.dimension, f"{line.words} limit" if line.words != "controller" else "controller cuts back"
+                )
+                labels.text(
+                    [QPointF(axes.rect.left() + 4, y - 16), QPointF(axes.rect.left() + 4, y + 1)], words, theme.tight, font(11)
+                )
 
     def _readings(self, painter: QPainter, theme: Theme, axes: Axes, lane: Lane) -> None:
         """Above the lane on the right: each curve by a sample and its name, with its value at the moment or the most it came to."""
@@ -344,7 +392,9 @@ class RideLanes(QWidget):
                 letter = LETTERS[name]
                 words = f"{letter}  {limit_words(name)}"
                 text = words if text_width(words, font(11, 600)) + 10 < area.width() else letter
-                put_text(painter, area.center().x() - text_width(text, font(11, 600)) / 2, rect.center().y() + 4, text, font(11, 600))
+                put_text(
+                    painter, area.center().x() - text_width(text, font(11, 600)) / 2, rect.center().y() + 4, text, font(11, 600)
+                )
         if (limit < 0).all():
             painter.setPen(theme.clear)
             put_text(painter, rect.left() + 8, rect.center().y() + 4, "nothing: the drive gives all that is asked", font(11))
@@ -360,7 +410,13 @@ class RideLanes(QWidget):
         put_right(painter, rect.right(), rect.top() + 26, unit, font(11))
         row = self.row
         if row is None:
-            put_text(painter, rect.left(), rect.top() + 26, "Press or drag to ride along: the ribbon and the pull map follow. Space plays.", font(11))
+            put_text(
+                painter,
+                rect.left(),
+                rect.top() + 26,
+                "Press or drag to ride along: the ribbon and the pull map follow. Space plays.",
+                font(11),
+            )
         else:
             t = float(ride.run.trace[row, Col.TIME])
             clock = f"{int(t // 60)}:{t % 60:04.1f} min" if t >= 60.0 else f"{t:.1f} s"

@@ -20,7 +20,18 @@ from wattagon.study.ride_words import LETTERS, distance_text, limit_words
 
 WIDTH = 236
 LINE = 19.0
-PARTS = {"pack": "electrical", "controller": "electrical", "copper": "heat", "iron": "heat", "reduction": "mechanical", "rolling": "mechanical", "air": "mechanical", "climb": "mechanical", "brakes": "heat", "motion": "mechanical"}
+PARTS = {
+    "pack": "electrical",
+    "controller": "electrical",
+    "copper": "heat",
+    "iron": "heat",
+    "reduction": "mechanical",
+    "rolling": "mechanical",
+    "air": "mechanical",
+    "climb": "mechanical",
+    "brakes": "heat",
+    "motion": "mechanical",
+}
 
 
 class Story(QWidget):
@@ -50,23 +61,45 @@ class Story(QWidget):
         stat = ride.run.stat
 
         def change(now: float, then: float | None, dimension: str) -> str:
-            if then is None or not (math.isfinite(now) and math.isfinite(then)) or abs(now - then) < 0.005 * max(abs(then), 1e-9):
+            if (
+                then is None
+                or not (math.isfinite(now) and math.isfinite(then))
+                or abs(now - then) < 0.005 * max(abs(then), 1e-9)
+            ):
                 return ""
             return f"was {say(then, dimension)}"
 
         moved = ride.distance_m > 5.0
         rows = [
             ("Time", say(ride.time_s, "time"), change(ride.time_s, under and under.time_s, "time")),
-            ("Distance", distance_text(ride.distance_m, say), change(ride.distance_m, under and under.distance_m, "distance" if ride.distance_m >= 1000.0 else "height")),
+            (
+                "Distance",
+                distance_text(ride.distance_m, say),
+                change(ride.distance_m, under and under.distance_m, "distance" if ride.distance_m >= 1000.0 else "height"),
+            ),
         ]
         top = stat(Stat.PEAK_SPEED)
         rows.append(("Fastest", say(top, "speed"), change(top, under and under.run.stat(Stat.PEAK_SPEED), "speed")))
         if moved and ride.energy_wh > 0.05 and ride.ask.run not in ("start", "hill", "stop"):
-            per = "Wh/mi" if self._session.unit_set == "imperial" else "Wh/NM" if self._session.unit_set == "nautical" else "Wh/km"
+            per = (
+                "Wh/mi"
+                if self._session.unit_set == "imperial"
+                else "Wh/NM"
+                if self._session.unit_set == "nautical"
+                else "Wh/km"
+            )
             factor = {"Wh/mi": 1.609344, "Wh/NM": 1.852}.get(per, 1.0)
             was = under.wh_per_km if under else None
-            rows.append(("Energy", f"{ride.energy_wh:.3g} Wh, {ride.wh_per_km * factor:.3g} {per}", f"was {was * factor:.3g}" if was and abs(was / ride.wh_per_km - 1) > 0.005 else ""))
-            rows.append(("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance")))
+            rows.append(
+                (
+                    "Energy",
+                    f"{ride.energy_wh:.3g} Wh, {ride.wh_per_km * factor:.3g} {per}",
+                    f"was {was * factor:.3g}" if was and abs(was / ride.wh_per_km - 1) > 0.005 else "",
+                )
+            )
+            rows.append(
+                ("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance"))
+            )
             rows.append(("  with a second pack", say(2 * ride.range_m, "distance"), ""))
         if ride.ask.run == "hold-speed":
             pace, furthest = best_range(ride.resolved)
@@ -76,8 +109,20 @@ class Story(QWidget):
         if math.isfinite(ride.climb_capacity_m) and split["climb"] > 0.25 * ride.energy_wh:
             rows.append(("Climb in a charge", say(round(ride.climb_capacity_m), "height"), ""))
         peak = ride.motor_a(stat(Stat.PEAK_DC_A))
-        rows.append(("Most motor amps", say(peak, "current"), change(peak, under and under.motor_a(under.run.stat(Stat.PEAK_DC_A)), "current")))
-        rows.append(("Most pack amps", say(stat(Stat.PEAK_PACK_A), "current"), change(stat(Stat.PEAK_PACK_A), under and under.run.stat(Stat.PEAK_PACK_A), "current")))
+        rows.append(
+            (
+                "Most motor amps",
+                say(peak, "current"),
+                change(peak, under and under.motor_a(under.run.stat(Stat.PEAK_DC_A)), "current"),
+            )
+        )
+        rows.append(
+            (
+                "Most pack amps",
+                say(stat(Stat.PEAK_PACK_A), "current"),
+                change(stat(Stat.PEAK_PACK_A), under and under.run.stat(Stat.PEAK_PACK_A), "current"),
+            )
+        )
         back = ride.run.energy_j(Sum.REGENERATED) / 3600.0
         if back > 0.05:
             rows.append(("Taken back", f"{back:.3g} Wh", ""))
@@ -97,7 +142,11 @@ class Story(QWidget):
         """(part, how warm it got and when it was too warm, status)."""
         plant, over, say = ride.run.plant, ride.over_at(), self._session.say
         made = []
-        parts = [("winding", Stat.WINDING, plant.winding_limit), ("controller", Stat.CONTROLLER, plant.controller_taper_start), ("pack", Stat.PACK_T, plant.pack_limit)]
+        parts = [
+            ("winding", Stat.WINDING, plant.winding_limit),
+            ("controller", Stat.CONTROLLER, plant.controller_taper_start),
+            ("pack", Stat.PACK_T, plant.pack_limit),
+        ]
         if plant.resistor_ohm > 0:
             parts.append(("resistor", Stat.RESISTOR_T, plant.resistor_limit))
         for name, stat, limit in parts:
@@ -179,7 +228,9 @@ class Story(QWidget):
         x = left
         for k, (name, value) in enumerate(split.items()):
             width = value / total * (right - left)
-            painter.fillRect(QRectF(x, y, max(width - 1.0, 0.6), 15), with_alpha(getattr(theme, PARTS[name]), 0.75 if k % 2 == 0 else 0.45))
+            painter.fillRect(
+                QRectF(x, y, max(width - 1.0, 0.6), 15), with_alpha(getattr(theme, PARTS[name]), 0.75 if k % 2 == 0 else 0.45)
+            )
             x += width
         y += 31
         column, face = 0, font(11)

@@ -121,7 +121,9 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
         rising = (asked > y) == (y >= 0.0) or y == 0.0  # away from rest
         reach = dt / p.rise_s if rising else dt / p.fall_s
         y = min(asked, y + reach) if asked > y else max(asked, y - reach)
-        current = wish if mode == Mode.FOLLOW and y == asked else y * (ceiling if mode == Mode.COMMAND and y > 0.0 else p.burst_a)
+        current = (
+            wish if mode == Mode.FOLLOW and y == asked else y * (ceiling if mode == Mode.COMMAND and y > 0.0 else p.burst_a)
+        )
         # 2 what is allowed
         wanted, limit = current, NONE
         if current > 0.0:
@@ -160,7 +162,9 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
         else:
             accel = f_other / bare_mass
         f_hand = 0.0
-        if brake_n > 0.0 and p.friction_n > 0.0 and v > 0.0:  # brakes of hand or foot take what the motor leaves; all wheels may brake
+        if (
+            brake_n > 0.0 and p.friction_n > 0.0 and v > 0.0
+        ):  # brakes of hand or foot take what the motor leaves; all wheels may brake
             braked = min(f_drive, 0.0)
             f_hand = max(min(brake_n + braked, p.friction_n, min(p.grip, p.pitch_share) * normal + braked), 0.0)
             accel -= f_hand / bare_mass
@@ -229,10 +233,32 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
             stride *= 2
         if step % stride == 0:
             trace[rows, Col.TIME], trace[rows, Col.DISTANCE], trace[rows, Col.SPEED], trace[rows, Col.DC_A] = t, x, v, current
-            trace[rows, Col.PACK_A], trace[rows, Col.BUS_V], trace[rows, Col.DUTY], trace[rows, Col.FORCE] = pack_a, volts, duty, f_drive
-            trace[rows, Col.WINDING], trace[rows, Col.CASE], trace[rows, Col.CONTROLLER], trace[rows, Col.PACK_T], trace[rows, Col.RESISTOR_T] = temps[0], temps[1], temps[2], temps[3], temps[4]
-            trace[rows, Col.CHARGE], trace[rows, Col.BUCKET], trace[rows, Col.LIMIT], trace[rows, Col.GRADE], trace[rows, Col.COMMAND] = charge, bucket, float(limit), grade, y
-            trace[rows, Col.MOTOR_RAD_S], trace[rows, Col.CEILING_A], trace[rows, Col.RELAXED_V], trace[rows, Col.ACCEL] = shaft, ceiling, relaxed_v, accel
+            trace[rows, Col.PACK_A], trace[rows, Col.BUS_V], trace[rows, Col.DUTY], trace[rows, Col.FORCE] = (
+                pack_a,
+                volts,
+                duty,
+                f_drive,
+            )
+            (
+                trace[rows, Col.WINDING],
+                trace[rows, Col.CASE],
+                trace[rows, Col.CONTROLLER],
+                trace[rows, Col.PACK_T],
+                trace[rows, Col.RESISTOR_T],
+            ) = temps[0], temps[1], temps[2], temps[3], temps[4]
+            (
+                trace[rows, Col.CHARGE],
+                trace[rows, Col.BUCKET],
+                trace[rows, Col.LIMIT],
+                trace[rows, Col.GRADE],
+                trace[rows, Col.COMMAND],
+            ) = charge, bucket, float(limit), grade, y
+            trace[rows, Col.MOTOR_RAD_S], trace[rows, Col.CEILING_A], trace[rows, Col.RELAXED_V], trace[rows, Col.ACCEL] = (
+                shaft,
+                ceiling,
+                relaxed_v,
+                accel,
+            )
             rows += 1
         stats[Stat.PEAK_DC_A] = max(stats[Stat.PEAK_DC_A], current)
         stats[Stat.PEAK_BRAKE_A] = max(stats[Stat.PEAK_BRAKE_A], -current)

@@ -103,7 +103,17 @@ def simulate(
     curve = rest_curve(chemistry)
     packed = np.array([tuple(plant)], dtype=PACKED)[0]
     temps = (start.winding_c, start.case_c, start.controller_c, start.pack_c, start.resistor_c)
-    begin = (start.speed_m_s, start.charge, *temps, start.bucket, start.relaxed_v, *(0.0,) * 5, *temps, *(-1.0,) * 5, *(0.0,) * len(Now))
+    begin = (
+        start.speed_m_s,
+        start.charge,
+        *temps,
+        start.bucket,
+        start.relaxed_v,
+        *(0.0,) * 5,
+        *temps,
+        *(-1.0,) * 5,
+        *(0.0,) * len(Now),
+    )
     driver = np.array([
         float(rider.mode), rider.command, min(rider.end_m, 1e18), rider.accel_m_s2, rider.longest_s, step_s, 1.0,
         float(rider.stop_when_hot), rider.empty_charge, rider.end_speed_m_s,
@@ -133,7 +143,9 @@ def event_words(kind: int) -> tuple[str, str]:
     return What(kind).name.lower(), ""
 
 
-def steady_cells(speed_m_s: float, grade: float = 0.0, wind_m_s: float = 0.0, rolling_factor: float = 1.0) -> NDArray[np.float64]:
+def steady_cells(
+    speed_m_s: float, grade: float = 0.0, wind_m_s: float = 0.0, rolling_factor: float = 1.0
+) -> NDArray[np.float64]:
     """A road without end at one speed."""
     return np.array([[0.0, grade, rolling_factor, wind_m_s, speed_m_s**2, 0.0, 0.0]])
 

@@ -27,7 +27,13 @@ KINDS = {
     GoalKind.SPEED_LIMIT: 7,
 }  # fmt: skip
 MOST_GOALS = 12
-LEFT_OUT = ("two stages", "rollers and planetary gears", "other wheels", "power limits", "heat on the climb")  # told with every result
+LEFT_OUT = (
+    "two stages",
+    "rollers and planetary gears",
+    "other wheels",
+    "power limits",
+    "heat on the climb",
+)  # told with every result
 CHUNK = 400
 
 
@@ -86,7 +92,16 @@ def find_drives(
     space = make_space(design, stock, shelf=shelf, schools=schools, least_lead_days=least_lead_days)
     searched = space.size
     if not (len(space.motors) and len(space.controllers) and len(space.packs) and len(space.reductions)):
-        return Found(searched=0, judged=0, feasible=0, seconds=time.perf_counter() - begin, hits=(), front=0, near_misses=(), removed_by={})
+        return Found(
+            searched=0,
+            judged=0,
+            feasible=0,
+            seconds=time.perf_counter() - begin,
+            hits=(),
+            front=0,
+            near_misses=(),
+            removed_by={},
+        )
     raw = run_kernel(space, stock, goals, cancelled=cancelled, progress=progress, workers=workers)
     hits = _judge(space, stock, raw.clusters, cancelled)
     hits = [hit for hit in hits if all(result.met for result in hit.goals)]
@@ -191,7 +206,9 @@ def run_kernel(
     misses: list[Row | None] = []
     for g in range(len(goals)):
         row = near[g]
-        misses.append((int(row[7]), int(row[1]), int(row[2]), int(row[3]), int(row[4]), int(row[5])) if row[0] < cheapest else None)
+        misses.append(
+            (int(row[7]), int(row[1]), int(row[2]), int(row[3]), int(row[4]), int(row[5])) if row[0] < cheapest else None
+        )
     return Raw(clusters=sorted(clusters), near=misses, passed=int(passed), removed=removed, tally=tally.sum(axis=0))
 
 
@@ -211,7 +228,10 @@ def warm_up(stock: Catalogue) -> None:
 
 def _pack_amps(space: Space) -> NDArray[np.float64]:
     """Pack current settings (controllers, packs, counts): `floor_amps` over arrays."""
-    made = np.minimum(space.controllers[:, 2][:, np.newaxis, np.newaxis], space.packs[:, 1][np.newaxis, :, np.newaxis] / np.array(space.counts))
+    made = np.minimum(
+        space.controllers[:, 2][:, np.newaxis, np.newaxis],
+        space.packs[:, 1][np.newaxis, :, np.newaxis] / np.array(space.counts),
+    )
     step = np.select([made < 20, made < 40, made < 150, made < 300], [1.0, 2.0, 5.0, 10.0], 20.0)
     return np.maximum(step * np.floor(made / step + 1e-9), 1.0)
 
@@ -230,7 +250,11 @@ def _judge(space: Space, stock: Catalogue, rows: Sequence[Row], cancelled: Calla
         reached = outlook(batch, goals).reached
         for variant, design, resolved, values in zip(variants, designs, batch, reached, strict=True):
             judged = results(design, values)
-            asked = [result.margin for result in judged if result.goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)]
+            asked = [
+                result.margin
+                for result in judged
+                if result.goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
+            ]
             ranges = [result.reached for result in judged if result.goal.kind is GoalKind.RANGE]
             made.append(Hit(
                 variant=variant, goals=judged, cost=resolved.cost, mass_kg=resolved.drive_mass_kg, margin=min(asked, default=math.inf),

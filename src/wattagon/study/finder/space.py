@@ -37,8 +37,40 @@ LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
 MOST_PARALLEL, MOST_SERIES = 12, 30
 RANGE_STEPS = 20
 # the columns of the tables
-MOTOR = ("k", "ohm", "henry", "pairs", "a", "b", "brush", "dc", "peak", "volts", "rad_s", "mass", "price", "owned", "brushed", "inertia", "hub")
-CONTROLLER = ("volts", "burst", "pack_a", "duty", "erpm_start", "erpm_end", "bridge", "switching", "idle", "mass", "price", "owned", "brushed")
+MOTOR = (
+    "k",
+    "ohm",
+    "henry",
+    "pairs",
+    "a",
+    "b",
+    "brush",
+    "dc",
+    "peak",
+    "volts",
+    "rad_s",
+    "mass",
+    "price",
+    "owned",
+    "brushed",
+    "inertia",
+    "hub",
+)
+CONTROLLER = (
+    "volts",
+    "burst",
+    "pack_a",
+    "duty",
+    "erpm_start",
+    "erpm_end",
+    "bridge",
+    "switching",
+    "idle",
+    "mass",
+    "price",
+    "owned",
+    "brushed",
+)
 PACK = ("full_v", "burst_a", "ah", "ohm_burst", "ohm_steady", "mass", "price", "cut_start", "cut_end", "cell")
 REDUCTION = ("ratio", "efficiency", "drag", "capacity", "mass1", "price1", "mass2", "price2", "kind")
 SCHOOLS = ("direct", "belt", "chain")
@@ -65,7 +97,9 @@ class Space:
     @property
     def size(self) -> int:
         """How many combinations there are, current levels included."""
-        return len(self.motors) * len(self.counts) * len(self.controllers) * len(LEVELS) * len(self.packs) * len(self.reductions)
+        return (
+            len(self.motors) * len(self.counts) * len(self.controllers) * len(LEVELS) * len(self.packs) * len(self.reductions)
+        )
 
 
 def floor_amps(amps: float) -> float:
@@ -111,14 +145,18 @@ def make_space(
     for box in stock.controllers():
         if not usable(box) or box.voltage_max_v is None or box.motor_current_burst_a is None or box.pack_current_max_a is None:
             continue
-        c = _resolve._controller(read, "x", ControllerChoice(part=box.id, motor_current_a=10.0, pack_current_a=10.0), box, _any_pack(variant, stock))
+        c = _resolve._controller(
+            read, "x", ControllerChoice(part=box.id, motor_current_a=10.0, pack_current_a=10.0), box, _any_pack(variant, stock)
+        )
         controller_parts.append(box)
         controller_rows.append((
             box.voltage_max_v, box.motor_current_burst_a, box.pack_current_max_a, float(c.duty_max), min(float(c.erpm_start), 1e9), min(float(c.erpm_end), 1e9),
             float(c.bridge_ohm), float(c.switching_v_per_v), float(c.idle_w), box.mass_kg, box.price, owned.get(box.id, 0), float(box.brushed),
         ))  # fmt: skip
     by_price = np.lexsort(([row[5] for row in pack_rows], [row[6] for row in pack_rows]))
-    pack_choices, pack_rows, emf_rows, range_rows = ([rows[k] for k in by_price] for rows in (pack_choices, pack_rows, emf_rows, range_rows))
+    pack_choices, pack_rows, emf_rows, range_rows = (
+        [rows[k] for k in by_price] for rows in (pack_choices, pack_rows, emf_rows, range_rows)
+    )
     stage_choices, reduction_rows = _reductions(design, stock, owned, usable, schools)
     order = np.argsort([row[0] for row in reduction_rows], kind="stable") if reduction_rows else np.array([], dtype=int)
     table = lambda rows, n: np.array(rows, dtype=float).reshape(-1, n)
@@ -133,7 +171,9 @@ def make_space(
 def _any_pack(variant: Variant, stock: Catalogue):  # type: ignore[no-untyped-def]
     from wattagon.design.tree import Conditions
 
-    return _resolve._pack(_resolve._Reader(False), "x", variant.pack, stock.cell(variant.pack.part), Conditions().pack_temperature)
+    return _resolve._pack(
+        _resolve._Reader(False), "x", variant.pack, stock.cell(variant.pack.part), Conditions().pack_temperature
+    )
 
 
 def goal_charges(goals: Sequence[Goal]) -> tuple[float, ...]:
@@ -199,20 +239,41 @@ def _reductions(design, stock, owned, usable, schools):  # type: ignore[no-untyp
                 for driven in stock.toothed(profile.id, "driven"):
                     if driven.teeth < driver.teeth or not (usable(driver) and usable(driven)):
                         continue
-                    stage = StageChoice(kind=kind, profile=profile.id, driver_teeth=driver.teeth, driven_teeth=driven.teeth, width_mm=width, freewheel=free)
+                    stage = StageChoice(
+                        kind=kind,
+                        profile=profile.id,
+                        driver_teeth=driver.teeth,
+                        driven_teeth=driven.teeth,
+                        width_mm=width,
+                        freewheel=free,
+                    )
                     stages = _resolve._stages(read, "x", (stage,), tyre)
                     capacity = _resolve._torque_capacity((stage,), stages, stock)
                     red = combine(stages, torque_capacity_nm=capacity)
                     money = []
                     for motors in (1, 2):
                         bill = stage_parts(stage, motors, stock)
-                        money += [sum(n * kg for _, _, n, kg, _ in bill), sum((n - min(n, owned.get(i, 0))) * price for i, _, n, _, price in bill)]
+                        money += [
+                            sum(n * kg for _, _, n, kg, _ in bill),
+                            sum((n - min(n, owned.get(i, 0))) * price for i, _, n, _, price in bill),
+                        ]
                     choices.append((stage,))
-                    rows.append((float(red.ratio), float(red.efficiency), float(red.drag_nm), min(capacity, 1e9), *money, float(SCHOOLS.index(kind.value))))
+                    rows.append(
+                        (
+                            float(red.ratio),
+                            float(red.efficiency),
+                            float(red.drag_nm),
+                            min(capacity, 1e9),
+                            *money,
+                            float(SCHOOLS.index(kind.value)),
+                        )
+                    )
     return choices, rows
 
 
-def variant_of(space: Space, motor: int, count: int, controller: int, level: int, pack: int, reduction: int, *, name: str = "") -> Variant:
+def variant_of(
+    space: Space, motor: int, count: int, controller: int, level: int, pack: int, reduction: int, *, name: str = ""
+) -> Variant:
     """A combination as a variant of the design it was searched for."""
     m, c, p = space.motors[motor], space.controllers[controller], space.packs[pack]
     motor_a, pack_a = settings(m[8], c[1], c[2], p[1], count, LEVELS[level])
@@ -229,7 +290,9 @@ def variant_of(space: Space, motor: int, count: int, controller: int, level: int
     )  # fmt: skip
 
 
-def settings(peak_a: float, burst_a: float, controller_pack_a: float, pack_burst_a: float, count: int, level: float) -> tuple[float, float]:
+def settings(
+    peak_a: float, burst_a: float, controller_pack_a: float, pack_burst_a: float, count: int, level: float
+) -> tuple[float, float]:
     """(motor amps, pack amps of each controller) of a level: no rating is passed."""
     return floor_amps(level * min(peak_a, burst_a)), floor_amps(min(controller_pack_a, pack_burst_a / count))
 

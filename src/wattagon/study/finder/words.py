@@ -8,9 +8,14 @@ from wattagon.design.tree import Variant
 
 def drive_words(variant: Variant, stock: Catalogue) -> str:
     """Motor, reduction, pack and controller in one line."""
-    motor, cell, controller = stock.motor(variant.motor.part), stock.cell(variant.pack.part), stock.controller(variant.controller.part)
+    motor, cell, controller = (
+        stock.motor(variant.motor.part),
+        stock.cell(variant.pack.part),
+        stock.controller(variant.controller.part),
+    )
     stages = ", ".join(
-        f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "") for stage in variant.stages
+        f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "")
+        for stage in variant.stages
     )
     count = f"{variant.motor.count} x " if variant.motor.count > 1 else ""
     return f"{count}{motor.name}, {stages or 'direct'}, {variant.pack.series}S{variant.pack.parallel}P {cell.name}, {controller.name}"
