@@ -31,6 +31,9 @@ class HelpActions(QMainWindow):
             "Keys and mouse",
             "Map: press or drag to set the moment; arrows move speed and grade (Shift: five steps), 0 goes flat.\n"
             "Levers: arrows left and right choose, up and down step, Return types a value or opens the stock; drag a value to step it.\n"
+            "Finder: press or arrows choose a drive, Return takes it as a variant, Escape stops a search.\n"
+            "Ride: press, drag or arrows go along the ride (Shift: further), space plays, Escape gives a run up.\n"
+            "Course: press a leg, drag its end for length and grade; arrows choose a leg and step its grade.\n"
             "Findings: arrows move, Return opens a finding or applies a cure.\n"
             "Ribbon: click a link to open its parts. Any field takes any unit: 25 mph, 8 in, 110 kg.\n"
             "Ctrl+K lists every action with its shortcut.",

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from wattagon.design.tree import Design
+from wattagon.desk.compiler import load_loop
 from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
@@ -71,6 +72,7 @@ class FinderBook(QObject):
             self.share = share
 
         def work(cancelled: Callable[[], bool]) -> _Done:
+            load_loop()  # with it the compiler, unfelt
             try:
                 return _Done(
                     find_drives(

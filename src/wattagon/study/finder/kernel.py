@@ -4,7 +4,8 @@ Loading this module loads the compiler.  For motor, count, controller, current l
   money, mass                known but for the reduction: its least is added, so a half over a limit stays over it;
   range                      not beyond v over the least pack current: least power over all ratios (convex in the ratio), least mass, best
                              efficiency, least lossy controller;
-  a speed held on a grade    needs F v, F at the least mass, from n motors at their current limit and from the pack at its own;
+  a speed held on a grade    needs F v, F at the least mass: from n motors at most n I (D E - R I), from the pack at most its limit times
+                             the volts left under it; a start needs no more than the largest ratio in stock gives;
                              and, with the ratio x of the reduction as the only unknown, an interval of ratios: the motor current
                              I(x) = (F r/(n x e) + drag)/K + a + b x v/r is convex in x, so are K w + R I, w I and the power
                              n (K w I + R I^2 + V_b I), while the volts that power leaves are concave in it: every limit holds on an interval.
@@ -166,7 +167,11 @@ def search_motor(
                         bad = reach[p] < target
                     elif kind <= CLIMB:
                         bad = load_n(road, all_up, goals[g, 1], goals[g, 2]) * goals[g, 1] > emf[p, 0] * min(pa[1], n * co[2])
-                    if kind <= START and goals[g, 1] + road[5] >= 0.0 and min(road[6], road[7]) < road[1] + road[2] * goals[g, 1] + goals[g, 2] - 1e-9:
+                    if (
+                        kind <= START
+                        and goals[g, 1] + road[5] >= 0.0
+                        and min(road[6], road[7]) < road[1] + road[2] * goals[g, 1] + goals[g, 2] - 1e-9
+                    ):
                         bad = True  # grip or lift: a share of the weight, so no mass helps, nor air that holds back
                     if bad:
                         failed = 1
@@ -181,6 +186,29 @@ def search_motor(
                 battery = n * setting[c, p, ci]
                 for level in range(levels.size):
                     ceiling = mo[7] * setting_amps(levels[level] * min(mo[8], co[1]))
+                    short = False
+                    ohm = mo[1] + co[6]
+                    for g in range(n_goals):
+                        kind = int(goals[g, 0])
+                        if kind > START or g == drop:
+                            continue
+                        at, force = (
+                            emf[p, int(goals[g, 3])],
+                            load_n(road, all_up, goals[g, 1] if kind != START else 0.0, goals[g, 2]),
+                        )
+                        if force * road[4] > n * ratios[n_reductions - 1] * mo[0] * ceiling:
+                            short = True  # not even with the largest ratio there is
+                            break
+                        if kind != START:
+                            # the shaft gets at most I (D E - R I) of a motor, and the bus what the pack's limit leaves after its sag
+                            push = min(ceiling, 0.5 * co[3] * at / ohm)
+                            drawn = supply_a(at, pa[3], pa[1], battery, pa[7], pa[8])
+                            power = min(n * push * (co[3] * at - ohm * push), drawn * (at - pa[3] * drawn))
+                            if force * goals[g, 1] > power:
+                                short = True
+                                break
+                    if short:
+                        continue
                     tally[0] += 1
                     bads = 0
                     for g in range(n_goals):
