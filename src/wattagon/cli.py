@@ -441,7 +441,7 @@ def _ride(options: argparse.Namespace) -> int:
         _print_json(data)
         return 0
     print(f"{design.vehicle.name}, variant {done.resolved.variant.id}: {done.name}; {END_WORDS[done.run.end]}")
-    print(f"  {say(done.time_s, 'time')}, {say(done.distance_m, 'distance')}, {done.energy_wh:.4g} Wh, range {say(done.range_m, 'distance')} like this")
+    print(f"  {say(done.time_s, 'time')}, {say(done.distance_m, 'distance')}, {done.energy_wh:.4g} Wh" + (f", range {say(done.range_m, 'distance')} like this" if math.isfinite(done.range_m) else ""))
     peak, hot = data["peak"], data["temperatures"]
     assert isinstance(peak, dict) and isinstance(hot, dict)
     print(f"  at most {say(peak['motor_a'], 'current')} motor amps each, {say(peak['pack_a'], 'current')} pack amps, {say(peak['power_w'], 'power')}")
@@ -491,6 +491,8 @@ def _find(options: argparse.Namespace) -> int:
         return 0
     print(f"{count_words(found.searched)} combinations in {found.seconds:.1f} s, {'about ' + count_words(found.feasible) if found.feasible else 'very few' if found.hits else 'none'} of them meet every goal and rating")
     print(f"  not searched: {', '.join(found.left_out)}")
+    if found.nothing_of:
+        print(f"  nothing to combine: there are no {' and no '.join(found.nothing_of)} to choose from")
     names = {goal.id: goal_name(goal, say) for goal in design.brief.goals}
     for hit in found.hits:
         print(f"  {say(hit.cost, 'money'):>10} {say(hit.mass_kg, 'mass'):>8} margin {hit.margin:>5.0%}  {drive_words(hit.variant, stock)}")

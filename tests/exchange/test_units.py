@@ -70,3 +70,9 @@ class SetTest(unittest.TestCase):
         ):  # fmt: skip
             with self.subTest(text), self.assertRaises(kind):
                 set_from_text(self.design, text)
+
+    def test_per_distance_in_every_set(self):
+        for unit_set, metres, unit in (("metric", 1000.0, "km"), ("imperial", 1609.344, "mi"), ("nautical", 1852.0, "NM")):
+            value, text = units.per_distance(10.0, unit_set)
+            self.assertAlmostEqual(value, 10.0 * metres / 1000.0)
+            self.assertEqual(text, unit)

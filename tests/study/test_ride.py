@@ -123,6 +123,20 @@ class RideStudyTest(unittest.TestCase):
         self.assertLess(done.run.stat(Stat.WINDING_AT), 60.0 * minutes * 1.01)
         self.assertGreater(done.run.stat(Stat.WINDING_AT), 60.0 * minutes * 0.7)
 
+    def test_a_taper_that_ends_before_it_starts_is_refused(self):
+        for end in (90.0, 120.0):
+            with self.assertRaisesRegex(InputError, "above the start of the taper, 120 C"):
+                changed(self.fleet["bittern"], variant__controller__motor_taper_start_c=120.0, variant__controller__motor_taper_end_c=end)
+        good = changed(self.fleet["bittern"], variant__controller__motor_taper_start_c=90.0, variant__controller__motor_taper_end_c=110.0)
+        self.assertEqual(good.variant().controller.motor_taper_end_c, 110.0)
+
+    def test_heights_follow_the_grades(self):
+        done = self.ride("dunlin", "dune-climb")
+        up = done.heights_m()
+        self.assertEqual(len(up), len(done.run.trace))
+        # 900 m at 9 %, 500 m at 12 %, and down 1400 m at 10 %
+        self.assertAlmostEqual(float(up.max()), 900 * math.sin(math.atan(0.09)) + 500 * math.sin(math.atan(0.12)), delta=1.5)
+
     def test_unknown_runs_are_refused_with_what_there_is(self):
         with self.assertRaisesRegex(InputError, "levee-round"):
             self.ride("dunlin", "nowhere")

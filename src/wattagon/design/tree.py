@@ -255,6 +255,11 @@ class ControllerChoice:
     overrides: Mapping[str, Quantity] = field(default_factory=dict)
     extra: Extra = field(default_factory=_no_extra)
 
+    def __post_init__(self) -> None:
+        start, end = self.motor_taper_start_c, self.motor_taper_end_c
+        if start is not None and end is not None and not end > start:
+            raise InputError("motor_taper_end_c", f"{end:g} C", f"above the start of the taper, {start:g} C")
+
 
 @record(frozen=True, slots=True, kw_only=True)
 class PackChoice:

@@ -156,6 +156,12 @@ def full(value: float, dimension: str, unit_set: str = "metric", currency: str =
     return f"{significant(shown(value, dimension, unit_set), 7)} {text}".strip()
 
 
+def per_distance(value_per_km: float, unit_set: str = "metric") -> tuple[float, str]:
+    """(value, unit) of something per kilometre, in the set's unit of distance."""
+    unit = unit_of("distance", unit_set)
+    return value_per_km / (1000.0 * unit.per_si), unit.text
+
+
 def difference(value: float, dimension: str, unit_set: str = "metric") -> str:
     """A change with its sign, without offset (a difference of temperatures has none)."""
     unit = unit_of(dimension, unit_set)

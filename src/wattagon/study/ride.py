@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.quantity import Known
@@ -105,6 +106,11 @@ class Ride:
         """Metres of height that a usable charge lifts at the efficiency of this ride; nan on rides that hardly climb."""
         up = self.run.stat(Stat.UP_M)
         return up * self.usable_wh / self.energy_wh if up > 5.0 and self.energy_wh > 0.01 else math.nan
+
+    def heights_m(self) -> NDArray[np.float64]:
+        """Height above the start along the trace [m], shape (rows,)."""
+        x, grade = self.run.column(Col.DISTANCE), self.run.column(Col.GRADE)
+        return np.concatenate([[0.0], np.cumsum(np.diff(x) * grade[:-1] / np.sqrt(1.0 + grade[:-1] ** 2))])
 
     def motor_a(self, dc_a: float) -> float:
         """The controller's amps of one motor for DC-equivalent amps."""

@@ -161,7 +161,7 @@ class FinderTest(unittest.TestCase):
     def test_shelf_only_uses_only_what_is_there(self):
         design = self.fleet["dunlin"]
         found = find_drives(design, self.stock, shelf="only")
-        self.assertEqual(found.hits, ())  # no controllers on it
+        self.assertEqual((found.hits, found.nothing_of), ((), ("controllers",)))
         prefer, ignore = self.found["dunlin"].hits[0], find_drives(design, self.stock, shelf="ignore", limit=5)
         self.assertLess(prefer.cost, min((hit.cost for hit in ignore.hits), default=math.inf))
 

@@ -14,7 +14,7 @@ from wattagon.desk.finder.book import AXES, FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
-from wattagon.study.finder.search import Hit
+from wattagon.study.finder.search import Hit, least_margin, range_of
 from wattagon.study.finder.words import count_words, drive_words
 
 LEFT, RIGHT, TOP, BOTTOM = 58.0, 16.0, 24.0, 34.0
@@ -144,14 +144,9 @@ class Scatter(QWidget):
         study = self._session.study
         if study is None:
             return math.nan
-        asked = [r.margin for r in study.goals if str(r.goal.kind) in ("top_speed", "climb", "start", "sprint", "range")]
-        ranges = [r.reached for r in study.goals if str(r.goal.kind) == "range"]
-        return {
-            "cost": study.resolved.cost,
-            "mass": study.resolved.drive_mass_kg,
-            "margin": min(asked, default=math.nan),
-            "range": ranges[0] if ranges else math.nan,
-        }[axis]
+        goals, resolved = study.goals, study.resolved
+        values = {"cost": resolved.cost, "mass": resolved.drive_mass_kg, "margin": least_margin(goals), "range": range_of(goals)}
+        return values[axis]
 
     def _axes(self, plot: QRectF) -> Axes:
         ends = []

@@ -94,13 +94,6 @@ def lanes_of(ride: Ride) -> list[Lane]:
     ]  # fmt: skip
 
 
-def heights(ride: Ride) -> NDArray[np.float64]:
-    """Height above the start along the trace [m]."""
-    x, grade = ride.run.column(Col.DISTANCE), ride.run.column(Col.GRADE)
-    rise = np.diff(x) * grade[:-1] / np.sqrt(1.0 + grade[:-1] ** 2)
-    return np.concatenate([[0.0], np.cumsum(rise)])
-
-
 class RideLanes(QWidget):
     """Paints the rides of a book; press or drag sets the moment, space plays, arrows step."""
 
@@ -276,7 +269,7 @@ class RideLanes(QWidget):
 
     def _profile(self, painter: QPainter, theme: Theme, axes: Axes, ride: Ride) -> None:
         """Ground behind the speed: its height to its own scale, the vehicle where the moment is."""
-        up = heights(ride)
+        up = ride.heights_m()
         span = float(np.ptp(up))
         if span < 0.3:
             return

@@ -12,6 +12,7 @@ from wattagon.desk.chart.ink import elided, pen, put_right, put_text, status_mar
 from wattagon.desk.ride.book import RideBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.exchange.units import per_distance
 from wattagon.physics.ride.names import Col, Stat, Sum
 from wattagon.physics.ride.plant import NEVER
 from wattagon.study.finding import Status
@@ -81,22 +82,10 @@ class Story(QWidget):
         top = stat(Stat.PEAK_SPEED)
         rows.append(("Fastest", say(top, "speed"), change(top, under and under.run.stat(Stat.PEAK_SPEED), "speed")))
         if moved and ride.energy_wh > 0.05 and ride.ask.run not in ("start", "hill", "stop"):
-            per = (
-                "Wh/mi"
-                if self._session.unit_set == "imperial"
-                else "Wh/NM"
-                if self._session.unit_set == "nautical"
-                else "Wh/km"
-            )
-            factor = {"Wh/mi": 1.609344, "Wh/NM": 1.852}.get(per, 1.0)
-            was = under.wh_per_km if under else None
-            rows.append(
-                (
-                    "Energy",
-                    f"{ride.energy_wh:.3g} Wh, {ride.wh_per_km * factor:.3g} {per}",
-                    f"was {was * factor:.3g}" if was and abs(was / ride.wh_per_km - 1) > 0.005 else "",
-                )
-            )
+            per, unit = per_distance(ride.wh_per_km, self._session.unit_set)
+            was = per_distance(under.wh_per_km, self._session.unit_set)[0] if under else per
+            change_of = f"was {was:.3g}" if abs(was / per - 1.0) > 0.005 else ""
+            rows.append(("Energy", f"{ride.energy_wh:.3g} Wh, {per:.3g} Wh/{unit}", change_of))
             rows.append(
                 ("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance"))
             )
@@ -129,8 +118,8 @@ class Story(QWidget):
         if ride.ask.run not in ("start", "hill", "stop") and moved and ride.energy_wh > 0.05:
             charge, hundred = costs(self._session.design, ride)
             money = self._session.design.brief.currency
-            words, factor = ("Cost of 100 mi", 1.609344) if self._session.unit_set == "imperial" else ("Cost of 100 km", 1.0)
-            rows.append((words, f"{hundred * factor:.2f} {money}", f"a charge {charge:.2f} {money}"))
+            each, unit = per_distance(hundred, self._session.unit_set)
+            rows.append((f"Cost of 100 {unit}", f"{each:.2f} {money}", f"a charge {charge:.2f} {money}"))
         return rows
 
     def _under(self) -> Ride | None:

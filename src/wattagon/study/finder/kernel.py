@@ -38,14 +38,12 @@ TOP, CLIMB, START, SPRINT, RANGE, BUDGET, MASS, SPEED_LIMIT = range(8)  # kinds 
 
 
 @jit
-def fails_of(mo, co, packs, p, n, ceiling, battery, emf, range_emf, road, mass, cost, all_mass, red, goals, skip, most):
-    """(how many goals a combination fails, up to `most` + 1; the last of them); `skip` is known to fail and is not counted."""
+def fails_of(mo, co, packs, p, n, ceiling, battery, emf, range_emf, road, mass, cost, all_mass, red, goals, most):
+    """(how many goals a combination fails, up to `most` + 1; the last of them)."""
     fails, miss = 0, -1
     pa = packs[p]
     for turn in range(3):  # the quick ones first
         for g in range(goals.shape[0]):
-            if g == skip:
-                continue
             kind, target = int(goals[g, 0]), goals[g, 4]
             ok = True
             if turn == 0:
@@ -300,60 +298,17 @@ def search_motor(
                             if value >= (near[drop, 0] if drop >= 0 else hits[ci, cell, by, 0]):
                                 continue
                             tally[1] += 1
-                            fails, _ = fails_of(
-                                mo,
-                                co,
-                                packs,
-                                p,
-                                n,
-                                ceiling,
-                                battery,
-                                emf,
-                                range_emf,
-                                road,
-                                total_mass,
-                                total_cost,
-                                road[0] + total_mass,
-                                red,
-                                goals,
-                                drop,
-                                0,
-                            )
-                            if fails > 0:
-                                continue
+                            fails, miss = fails_of(
+                                mo, co, packs, p, n, ceiling, battery, emf, range_emf, road, total_mass, total_cost, road[0] + total_mass, red,
+                                goals, 1 if drop >= 0 else 0,
+                            )  # fmt: skip
                             if drop >= 0:
-                                fails, _ = fails_of(
-                                    mo,
-                                    co,
-                                    packs,
-                                    p,
-                                    n,
-                                    ceiling,
-                                    battery,
-                                    emf,
-                                    range_emf,
-                                    road,
-                                    total_mass,
-                                    total_cost,
-                                    road[0] + total_mass,
-                                    red,
-                                    goals,
-                                    -1,
-                                    0,
-                                )
-                                if fails > 0 and total_cost < near[drop, 0]:
-                                    near[drop, 0], near[drop, 1], near[drop, 2], near[drop, 3] = (
-                                        total_cost,
-                                        n,
-                                        float(c),
-                                        float(level),
-                                    )
-                                    near[drop, 4], near[drop, 5], near[drop, 6], near[drop, 7] = (
-                                        float(p),
-                                        float(r),
-                                        total_mass,
-                                        float(m),
-                                    )
+                                if fails == 1 and miss == drop and total_cost < near[drop, 0]:
+                                    miss_row = near[drop]
+                                    miss_row[0], miss_row[1], miss_row[2], miss_row[3] = total_cost, n, float(c), float(level)
+                                    miss_row[4], miss_row[5], miss_row[6], miss_row[7] = float(p), float(r), total_mass, float(m)
+                                continue
+                            if fails > 0:
                                 continue
                             slot = hits[ci, cell]
                             slot[by, 0], slot[by, 1], slot[by, 2] = value, float(c), float(level)
@@ -378,24 +333,8 @@ def judge_sample(picks, motors, controllers, packs, emf, range_emf, reductions, 
         cost = (n - min(n, mo[13])) * mo[12] + (n - min(n, co[11])) * co[10] + pa[6] + (red[5] if n < 1.5 else red[7])
         mass = n * (mo[11] + co[9]) + pa[5] + (red[4] if n < 1.5 else red[6])
         fails, miss = fails_of(
-            mo,
-            co,
-            packs,
-            p,
-            n,
-            ceiling,
-            n * setting[c, p, ci],
-            emf,
-            range_emf,
-            road,
-            mass,
-            cost,
-            road[0] + mass,
-            red,
-            goals,
-            -1,
-            1,
-        )
+            mo, co, packs, p, n, ceiling, n * setting[c, p, ci], emf, range_emf, road, mass, cost, road[0] + mass, red, goals, 1
+        )  # fmt: skip
         if fails == 0:
             passed += 1
         elif fails == 1:

@@ -68,6 +68,7 @@ class Found:
     removed_by: dict[str, int]  # goal: about how many fail it alone, from the same sample
     cancelled: bool = False
     left_out: tuple[str, ...] = LEFT_OUT
+    nothing_of: tuple[str, ...] = ()  # kinds of part of which there is none to choose from
 
 
 def find_drives(
@@ -91,17 +92,13 @@ def find_drives(
         design = replace(design, brief=replace(design.brief, shelf=()))
     space = make_space(design, stock, shelf=shelf, schools=schools, least_lead_days=least_lead_days)
     searched = space.size
-    if not (len(space.motors) and len(space.controllers) and len(space.packs) and len(space.reductions)):
+    kinds = {"motors": space.motors, "controllers": space.controllers, "cells or packs": space.packs, "pulleys or sprockets": space.reductions}
+    nothing = tuple(name for name, rows in kinds.items() if not len(rows))
+    if nothing:
+        seconds = time.perf_counter() - begin
         return Found(
-            searched=0,
-            judged=0,
-            feasible=0,
-            seconds=time.perf_counter() - begin,
-            hits=(),
-            front=0,
-            near_misses=(),
-            removed_by={},
-        )
+            searched=0, judged=0, feasible=0, seconds=seconds, hits=(), front=0, near_misses=(), removed_by={}, nothing_of=nothing
+        )  # fmt: skip
     raw = run_kernel(space, stock, goals, cancelled=cancelled, progress=progress, workers=workers)
     hits = _judge(space, stock, raw.clusters, cancelled)
     hits = [hit for hit in hits if all(result.met for result in hit.goals)]
@@ -236,6 +233,17 @@ def _pack_amps(space: Space) -> NDArray[np.float64]:
     return np.maximum(step * np.floor(made / step + 1e-9), 1.0)
 
 
+def least_margin(goals: Sequence[GoalResult]) -> float:
+    """The least margin of the goals that ask for speed, pull or range; inf without one."""
+    asked = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
+    return min((result.margin for result in goals if result.goal.kind in asked), default=math.inf)
+
+
+def range_of(goals: Sequence[GoalResult]) -> float:
+    """What the first range goal reaches [m]; nan without one."""
+    return next((result.reached for result in goals if result.goal.kind is GoalKind.RANGE), math.nan)
+
+
 def _judge(space: Space, stock: Catalogue, rows: Sequence[Row], cancelled: Callable[[], bool]) -> list[Hit]:
     """Each row as a variant with its goals by the drive study's own equations, in batches."""
     goals = space.design.brief.goals
@@ -250,15 +258,9 @@ def _judge(space: Space, stock: Catalogue, rows: Sequence[Row], cancelled: Calla
         reached = outlook(batch, goals).reached
         for variant, design, resolved, values in zip(variants, designs, batch, reached, strict=True):
             judged = results(design, values)
-            asked = [
-                result.margin
-                for result in judged
-                if result.goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
-            ]
-            ranges = [result.reached for result in judged if result.goal.kind is GoalKind.RANGE]
             made.append(Hit(
-                variant=variant, goals=judged, cost=resolved.cost, mass_kg=resolved.drive_mass_kg, margin=min(asked, default=math.inf),
-                range_m=ranges[0] if ranges else math.nan,
+                variant=variant, goals=judged, cost=resolved.cost, mass_kg=resolved.drive_mass_kg, margin=least_margin(judged),
+                range_m=range_of(judged),
             ))  # fmt: skip
     return made
 
