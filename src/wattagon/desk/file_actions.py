@@ -17,8 +17,9 @@ from PySide6.QtWidgets import (
 )
 
 from wattagon.design import file
+from wattagon.desk.document import Doc
 from wattagon.desk.recovery import Recovered, Recovery
-from wattagon.desk.session import Doc, Session
+from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile
 from wattagon.errors import WattagonError
 

@@ -9,13 +9,13 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
-from PySide6.QtGui import QUndoCommand, QUndoStack
 
 from wattagon.design import catalogue, file
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
-from wattagon.design.tree import Design, GoalKind
+from wattagon.design.tree import Design
 from wattagon.desk.ahead import Followed, LookAhead, follow
+from wattagon.desk.document import Doc, Moment, Ridden, Step
 from wattagon.desk.recovery import Recovery
 from wattagon.desk.work import Worker
 from wattagon.errors import FileError, InputError, PathError, WattagonError
@@ -38,42 +38,6 @@ CURES_MS = 250
 RIDES_MS = 700  # later still: the first one loads the compiler
 
 
-class Ridden:
-    """A place on a ride: the moment is then what the ride had there, amps and temperatures included."""
-
-    def __init__(self, ride: Ride, row: int) -> None:
-        self.ride, self.row = ride, row
-
-
-@record(frozen=True, slots=True, kw_only=True)
-class Moment:
-    """The one operating point that every view shows: what is asked, not what follows."""
-
-    speed_m_s: float
-    grade: float = 0.0
-    charge: float = 0.5
-    ridden: Ridden | None = None  # compared by identity
-
-
-class Doc:
-    """One open vehicle: its design, its file and its own history."""
-
-    _keys = itertools.count(1)
-
-    def __init__(self, document: file.Document, path: Path | None, parent: QObject) -> None:
-        self.design = document.design
-        self.members = document.members
-        self.path = path
-        self.undo = QUndoStack(parent)
-        self.key = f"doc{next(self._keys)}"
-        self.recovered = False
-        self.moment = first_moment(document.design)
-
-    @property
-    def unsaved(self) -> bool:
-        return self.recovered or not self.undo.isClean()
-
-
 @record(frozen=True, slots=True, kw_only=True)
 class _Tried:
     """What the worker found by trying changes."""
@@ -87,38 +51,6 @@ class _Ridden:
     """What the worker found by riding."""
 
     findings: list[Finding]
-
-
-def first_moment(design: Design) -> Moment:
-    """Where a design opens: at its goal speed on the flat, else at 5 m/s."""
-    speeds = [goal.speed for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED and goal.speed]
-    return Moment(speed_m_s=max(speeds, default=5.0))
-
-
-class _Step(QUndoCommand):
-    """Holds before and after; never touches a widget."""
-
-    def __init__(self, session: Session, doc: Doc, edit: Edit, after: Design) -> None:
-        super().__init__(edit.label)
-        self._session, self._doc, self._before, self._after = session, doc, doc.design, after
-        self._gesture = edit.gesture
-        self._paths = frozenset(path for path, _ in edit.changes)
-
-    def id(self) -> int:
-        return self._gesture  # Qt never merges -1, nor across the saved state
-
-    def mergeWith(self, later: QUndoCommand) -> bool:
-        if not isinstance(later, _Step) or later._doc is not self._doc:
-            return False
-        self._after, self._paths = later._after, self._paths | later._paths
-        self.setText(later.text())
-        return True
-
-    def redo(self) -> None:
-        self._session.put(self._doc, self._after, self._paths)
-
-    def undo(self) -> None:
-        self._session.put(self._doc, self._before, self._paths)
 
 
 class Session(QObject):
@@ -297,7 +229,7 @@ class Session(QObject):
         if self.study is not None:
             # a design that worked is not changed into one that does not: here a refusal leaves nothing behind
             self._ahead.keep(self._followed(after))
-        self.doc.undo.push(_Step(self, self.doc, edit, after))
+        self.doc.undo.push(Step(self, self.doc, edit, after))
 
     def try_apply(self, edit: Edit) -> bool:
         """Like `apply`, but a refusal goes to the message line; whether it was taken."""

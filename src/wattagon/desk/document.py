@@ -1,0 +1,87 @@
+"""An open vehicle with its own history, the moment that every view shows, and one step of undo."""
+
+from __future__ import annotations
+
+import itertools
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from PySide6.QtCore import QObject
+from PySide6.QtGui import QUndoCommand, QUndoStack
+
+from wattagon.design import file
+from wattagon.design.paths import Edit
+from wattagon.design.tree import Design, GoalKind
+from wattagon.record import record
+
+if TYPE_CHECKING:
+    from wattagon.desk.session import Session
+    from wattagon.study.ride import Ride
+
+
+class Ridden:
+    """A place on a ride: the moment is then what the ride had there, amps and temperatures included."""
+
+    def __init__(self, ride: Ride, row: int) -> None:
+        self.ride, self.row = ride, row
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Moment:
+    """The one operating point that every view shows: what is asked, not what follows."""
+
+    speed_m_s: float
+    grade: float = 0.0
+    charge: float = 0.5
+    ridden: Ridden | None = None  # compared by identity
+
+
+class Doc:
+    """One open vehicle: its design, its file and its own history."""
+
+    _keys = itertools.count(1)
+
+    def __init__(self, document: file.Document, path: Path | None, parent: QObject) -> None:
+        self.design = document.design
+        self.members = document.members
+        self.path = path
+        self.undo = QUndoStack(parent)
+        self.key = f"doc{next(self._keys)}"
+        self.recovered = False
+        self.moment = first_moment(document.design)
+
+    @property
+    def unsaved(self) -> bool:
+        return self.recovered or not self.undo.isClean()
+
+
+def first_moment(design: Design) -> Moment:
+    """Where a design opens: at its goal speed on the flat, else at 5 m/s."""
+    speeds = [goal.speed for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED and goal.speed]
+    return Moment(speed_m_s=max(speeds, default=5.0))
+
+
+class Step(QUndoCommand):
+    """Holds before and after; never touches a widget."""
+
+    def __init__(self, session: Session, doc: Doc, edit: Edit, after: Design) -> None:
+        super().__init__(edit.label)
+        self._session, self._doc, self._before, self._after = session, doc, doc.design, after
+        self._gesture = edit.gesture
+        self._paths = frozenset(path for path, _ in edit.changes)
+
+    def id(self) -> int:
+        return self._gesture  # Qt never merges -1, nor across the saved state
+
+    def mergeWith(self, later: QUndoCommand) -> bool:
+        if not isinstance(later, Step) or later._doc is not self._doc:
+            return False
+        self._after, self._paths = later._after, self._paths | later._paths
+        self.setText(later.text())
+        return True
+
+    def redo(self) -> None:
+        self._session.put(self._doc, self._after, self._paths)
+
+    def undo(self) -> None:
+        self._session.put(self._doc, self._before, self._paths)

@@ -1,0 +1,116 @@
+"""What the terminal prints as JSON of a drive, a point and a search: SI, with the keys that are promised."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING, Any
+
+if TYPE_CHECKING:
+    from wattagon.study.drive import DriveStudy
+
+
+def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
+    """What `solve --json` prints."""
+    from wattagon.exchange.units import say
+    from wattagon.study.words import goal_name
+
+    train, motor = study.resolved.train, study.resolved.train.motor
+    constant = float(motor.torque_constant_nm_per_a)
+    states = {
+        name: {
+            "open_circuit_v": state.open_circuit_v,
+            "no_load_speed_m_s": state.no_load_speed_m_s,
+            "top_speed_m_s": state.top_speed_m_s,
+            "top_speed_limited_by": state.top_speed_limited_by,
+            "top_speed_duty": state.top_speed_duty,
+            "standstill_force_n": state.standstill_force_n,
+            "standstill_limited_by": state.standstill_limited_by,
+            "wheel_torque_nm": state.wheel_torque_nm,
+            "max_grade": state.max_grade,
+            "power_at_top_w": state.power_at_top_w,
+        }
+        for name, state in study.states.items()
+    }
+    data: dict[str, Any] = {
+        "vehicle": study.design.vehicle.name,
+        "variant": study.resolved.variant.id,
+        "motor": {
+            "count": int(train.count),
+            "kv_rpm_per_v": float(motor.kv_rpm_per_v),
+            "kt_dc_nm_per_a": constant,
+            "kt_q_nm_per_a": constant * motor.dc_per_motor_amp,
+            "resistance_ohm": float(motor.resistance_ohm),
+        },
+        "ratio": float(train.reduction.ratio),
+        "wheel_radius_m": float(study.resolved.road.wheel_radius_m),
+        "mass_kg": float(study.resolved.road.mass_kg),
+        "states": states,
+        "goals": [
+            {
+                "code": result.goal.id,
+                "label": goal_name(result.goal, say),
+                "target": result.target,
+                "reached": result.reached,
+                "unit": result.unit or study.design.brief.currency,
+                "met": result.met,
+                "margin": result.margin,
+            }
+            for result in study.goals
+        ],
+        "time_to_too_hot_s": study.heat_s,
+        "known": str(study.known),
+        "inputs": {path: {"value": item.value, "known": str(item.known)} for path, item in study.resolved.inputs.items()},
+    }
+    if envelope:
+        data["envelope"] = {
+            name: {
+                "speed_m_s": state.edge.speed_m_s.tolist(),
+                "force_n": state.edge.force_n.tolist(),
+                "limit": state.edge.limit_names(),
+            }
+            for name, state in study.states.items()
+        }
+    return data
+
+
+def point_data(point: Any) -> dict[str, Any]:
+    """What `point --json` prints."""
+    names = (
+        "speed_m_s", "grade", "headwind_m_s", "thrust_n", "load_n", "held", "limit", "emf_v", "bus_v", "pack_a",
+        "motor_current_a", "dc_current_a", "duty", "motor_v", "motor_rad_s", "shaft_nm", "erpm", "chemical_w", "bus_w", "motor_w",
+        "shaft_w", "tread_w", "rolling_w", "air_w", "climb_w", "surplus_w", "efficiency", "balance_error",
+    )  # fmt: skip
+    data = {name: getattr(point, name) for name in names}
+    loss = point.losses
+    data["losses_w"] = {
+        "pack": loss.pack, "controller_idle": loss.controller_idle, "controller_switching": loss.controller_switching,
+        "controller_bridge": loss.controller_bridge, "motor_copper": loss.motor_copper, "motor_iron": loss.motor_iron,
+        "reduction": loss.reduction, "total": loss.total,
+    }  # fmt: skip
+    data["shafts"] = [
+        {"name": s.name, "speed_rad_s": s.speed_rad_s, "rpm": s.speed_rad_s * 60 / math.tau, "torque_nm": s.torque_nm, "loss_w": s.loss_w}
+        for s in point.shafts
+    ]  # fmt: skip
+    return data
+
+
+def find_data(found: Any) -> dict[str, Any]:
+    """What `find --json` prints."""
+
+    def hit_data(hit: Any) -> dict[str, Any]:
+        variant = hit.variant
+        data = {
+            "motor": variant.motor.part, "count": variant.motor.count, "stages": [[s.driver_teeth, s.driven_teeth] for s in variant.stages],
+            "profiles": [s.profile for s in variant.stages], "widths_mm": [s.width_mm for s in variant.stages], "series": variant.pack.series,
+            "parallel": variant.pack.parallel, "cell": variant.pack.part, "controller": variant.controller.part,
+            "motor_current_a": variant.controller.motor_current_a, "pack_current_a": variant.controller.pack_current_a, "cost": hit.cost,
+            "mass_kg": hit.mass_kg, "margin": hit.margin,
+            "goals": [{"code": g.goal.id, "target": g.target, "reached": g.reached, "met": g.met, "margin": g.margin} for g in hit.goals],
+        }  # fmt: skip
+        return {**data, "fails": hit.fails} if hit.fails else data
+
+    return {
+        "searched": found.searched, "judged": found.judged, "feasible": found.feasible, "seconds": found.seconds, "non_dominated": found.front,
+        "hits": [hit_data(hit) for hit in found.hits], "near_misses": [hit_data(hit) for hit in found.near_misses], "removed_by": found.removed_by,
+        "left_out": list(found.left_out),
+    }  # fmt: skip
