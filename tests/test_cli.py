@@ -166,7 +166,7 @@ class TerminalTest(unittest.TestCase):
     def test_find_gives_hits_that_solve_agrees_with(self):
         data = self.data("find", DUNLIN, "--limit", "3", "--objective", "mass", "--json")
         self.assertEqual(len(data["hits"]), 3)
-        self.assertEqual(set(data["removed_by"]), {"cruise", "ramp", "start", "sprint", "round", "mass", "budget"})
+        self.assertEqual(set(data["removed_by"]), {"cruise", "ramp", "start", "sprint", "round", "mass", "budget", "heat"})
         hit = data["hits"][0]
         for key in ("motor", "count", "stages", "series", "parallel", "cell", "controller", "motor_current_a", "pack_current_a", "cost", "mass_kg", "goals", "margin"):
             self.assertIn(key, hit)
@@ -174,6 +174,15 @@ class TerminalTest(unittest.TestCase):
         self.assertEqual([h["mass_kg"] for h in data["hits"]], sorted(h["mass_kg"] for h in data["hits"]))
         code, out, _ = self.run_it("find", DUNLIN, "--limit", "2")
         self.assertEqual(code, 0)
-        self.assertIn("not searched: two stages", out)
+        self.assertIn("not searched: rollers", out)
+        wishes = ("--by", "14", "--school", "belt", "--use", "outrunner-63x74-190", "--teeth", "14:76", "--climb", "2 min", "--margin", "volts=10%")
+        data = self.data("find", DUNLIN, *wishes, "--json")
+        self.assertTrue(data["hits"])
+        for hit in data["hits"]:
+            self.assertEqual((hit["motor"], len(hit["stages"])), ("outrunner-63x74-190", 1))
+            self.assertGreaterEqual(hit["seconds_until_hot"] or 1e9, 119.0)
+        for wrong, word in ((("--by", "soon"), "--by"), (("--teeth", "a"), "--teeth"), (("--margin", "luck=5%"), "--margin"), (("--school", "rope"), "school"), (("--use", "outrunner"), "outrunner"), (("--margin", "goals=3"), "margin on goals")):
+            code, _, err = self.run_it("find", DUNLIN, *wrong)
+            self.assertEqual((code, word in err), (2, True), err)
         code, _, err = self.run_it("find", DUNLIN, "--objective", "beauty")
         self.assertEqual((code, "cost, mass, margin, range" in err), (2, True))

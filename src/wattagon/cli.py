@@ -19,6 +19,7 @@ if TYPE_CHECKING:
 
     from wattagon.design.catalogue import Catalogue
     from wattagon.design.tree import Design
+    from wattagon.study.finder.wishes import Wishes
 
 COMMANDS = ("new", "solve", "point", "check", "ride", "find", "schema", "stock")
 
@@ -143,8 +144,22 @@ def _parser() -> argparse.ArgumentParser:
     find = commands.add_parser("find", help="search every combination of stock for the goals")
     _design_options(find)
     find.add_argument("--limit", type=int, default=20, metavar="N", help="hits to print; 20 without it")
-    find.add_argument("--objective", action="append", default=[], metavar="O", help="cost, mass, margin, range; several may be given")
-    find.add_argument("--shelf", choices=("only", "prefer", "ignore"), default="prefer", help="what is owned: nothing else, free, or no matter")
+    find.add_argument(
+        "--objective", action="append", default=[], metavar="O",
+        help="cost, mass, margin, range, speed, grade, lasting, reused; several may be given, the first two span the front",
+    )  # fmt: skip
+    find.add_argument("--shelf", default="prefer", metavar="HOW", help="what is owned: only (nothing else), prefer (free) or ignore")
+    find.add_argument("--use", action="append", default=[], metavar="PART", help="id of a part that must be used; of several of a kind, one")
+    find.add_argument("--without", action="append", default=[], metavar="PART", help="id of a part to leave out")
+    find.add_argument("--school", action="append", default=[], metavar="S", help="direct, belt, chain, two (stages); all without it")
+    find.add_argument("--by", metavar="DATE", help="only parts that can arrive by a date, such as 2027-03-01, or in days, such as 14")
+    find.add_argument("--wheels", action="store_true", help="try the other wheels of the family as well")
+    find.add_argument("--teeth", metavar="LEAST:MOST", help="limits on driver and driven teeth, such as 14:72")
+    find.add_argument("--gap", metavar="LENGTH", help="from the driven pulley to the ground; 10 mm, rough ground 25 mm without it")
+    find.add_argument("--climb", metavar="TIME", help="how long the first climb must last before the motor is too hot; 10 min without it, 0 for never mind")
+    find.add_argument(
+        "--margin", action="append", default=[], metavar="OF=SHARE", help="room on goals, volts, amps, rpm or pull, such as volts=10%%; a bare share is for all of them"
+    )
     find.add_argument("--json", action="store_true")
     find.set_defaults(run_command=_find)
 
@@ -373,28 +388,67 @@ def _find(options: argparse.Namespace) -> int:
     from wattagon.exchange.json_data import find_data
     from wattagon.exchange.units import say
     from wattagon.study.finder.search import find_drives
-    from wattagon.study.finder.words import count_words, drive_words
-    from wattagon.study.words import goal_name
+    from wattagon.study.finder.words import count_words, drive_words, missed_words
 
     if options.limit < 1:
         raise InputError("--limit", options.limit, "1 or more")
     design, stock = _load(options), _stock_catalogue()
     objectives = tuple(options.objective) or ("cost", "mass", "margin")
-    found = find_drives(design, stock, objectives=objectives, limit=options.limit, shelf=options.shelf)
+    found = find_drives(design, stock, wishes=_wishes(options), objectives=objectives, limit=options.limit)
     if options.json:
         _print_json(find_data(found))
         return 0
-    print(f"{count_words(found.searched)} combinations in {found.seconds:.1f} s, {'about ' + count_words(found.feasible) if found.feasible else 'very few' if found.hits else 'none'} of them meet every goal and rating")
+    many = f"about {count_words(found.feasible)}" if found.feasible else "very few" if found.hits else "none"
+    print(f"{count_words(found.searched)} combinations in {found.seconds:.1f} s, {many} of them meet every goal and rating")
     print(f"  not searched: {', '.join(found.left_out)}")
     if found.nothing_of:
         print(f"  nothing to combine: there are no {' and no '.join(found.nothing_of)} to choose from")
-    names = {goal.id: goal_name(goal, say) for goal in design.brief.goals}
-    for hit in found.hits:
-        print(f"  {say(hit.cost, 'money'):>10} {say(hit.mass_kg, 'mass'):>8} margin {hit.margin:>5.0%}  {drive_words(hit.variant, stock)}")
+    for row in found.rows:
+        hit = found.hits[row[0]]
+        more = f"  and {len(row) - 1} near it" if len(row) > 1 else ""
+        print(f"  {say(hit.cost, 'money'):>10} {say(hit.mass_kg, 'mass'):>8} margin {hit.margin:>5.0%}  {drive_words(hit.variant, stock)}{more}")
     for hit in found.near_misses:
-        missed = next(result for result in hit.goals if result.goal.id == hit.fails)
-        print(f"  without \"{names[hit.fails]}\" (reaches {say(missed.reached, missed.dimension)}): {say(hit.cost, 'money')}, {drive_words(hit.variant, stock)}")
+        name, missed = missed_words(design, found, hit, say)
+        print(f"  without \"{name}\" ({missed}): {say(hit.cost, 'money')}, {drive_words(hit.variant, stock)}")
     return 0
+
+
+def _wishes(options: argparse.Namespace) -> Wishes:
+    """What the options of `find` ask for.  Raises InputError for one that cannot be read."""
+    from wattagon.exchange.units import parse
+    from wattagon.study.finder.wishes import SCHOOLS, Wishes
+
+    asked: dict[str, Any] = {"shelf": options.shelf, "use": tuple(options.use), "without": tuple(options.without), "wheels": options.wheels}
+    asked["schools"] = tuple(options.school) or SCHOOLS
+    if options.by is not None:
+        asked["within_days"] = _days_until(options.by)
+    if options.teeth is not None:
+        ends = options.teeth.split(":")
+        if len(ends) != 2 or not all(end == "" or end.isdigit() for end in ends):
+            raise InputError("--teeth", options.teeth, "two whole numbers such as 14:72, either may be left out")
+        asked["least_driver"], asked["most_driven"] = (int(end) if end else None for end in ends)
+    if options.gap is not None:
+        asked["ground_gap"] = parse(options.gap, "length", field="--gap")
+    if options.climb is not None:
+        asked["climb_time"] = parse(options.climb, "time", field="--climb")
+    for text in options.margin:
+        name, _, share = text.rpartition("=")
+        if name not in ("", "goals", "volts", "amps", "rpm", "pull"):
+            raise InputError("--margin", name, "goals, volts, amps, rpm or pull, or none for all")
+        value = parse(share, "share", field="--margin")
+        asked.update({one: value for one in ((name,) if name else ("goals", "volts", "amps", "rpm", "pull"))})
+    return Wishes(**asked)
+
+
+def _days_until(text: str) -> int:
+    import datetime
+
+    if text.isdigit():
+        return int(text)
+    try:
+        return max((datetime.date.fromisoformat(text) - datetime.date.today()).days, 0)
+    except ValueError:
+        raise InputError("--by", text, "a date such as 2027-03-01, or a number of days") from None
 
 
 def _schema(options: argparse.Namespace) -> int:

@@ -104,13 +104,18 @@ def find_data(found: Any) -> dict[str, Any]:
             "profiles": [s.profile for s in variant.stages], "widths_mm": [s.width_mm for s in variant.stages], "series": variant.pack.series,
             "parallel": variant.pack.parallel, "cell": variant.pack.part, "controller": variant.controller.part,
             "motor_current_a": variant.controller.motor_current_a, "pack_current_a": variant.controller.pack_current_a, "cost": hit.cost,
-            "mass_kg": hit.mass_kg, "margin": hit.margin,
+            "wheel": variant.wheel.part if variant.wheel else None, "mass_kg": hit.mass_kg, "margin": hit.margin, "range_m": hit.range_m,
+            "top_speed_m_s": hit.speed_m_s, "grade": hit.grade, "lasting": hit.lasting, "seconds_until_hot": hit.heat_s,
             "goals": [{"code": g.goal.id, "target": g.target, "reached": g.reached, "met": g.met, "margin": g.margin} for g in hit.goals],
         }  # fmt: skip
         return {**data, "fails": hit.fails} if hit.fails else data
 
+    best = found.front
     return {
-        "searched": found.searched, "judged": found.judged, "feasible": found.feasible, "seconds": found.seconds, "non_dominated": found.front,
-        "hits": [hit_data(hit) for hit in found.hits], "near_misses": [hit_data(hit) for hit in found.near_misses], "removed_by": found.removed_by,
-        "left_out": list(found.left_out),
+        "searched": found.searched, "judged": found.judged, "feasible": found.feasible, "feasible_error": found.feasible_error, "counts": "estimated from a sample",
+        "seconds": found.seconds, "non_dominated": best,
+        "hits": [
+            {**hit_data(found.hits[row[0]]), "non_dominated": row[0] < best, "variations": [hit_data(found.hits[k]) for k in row[1:]]} for row in found.rows
+        ],
+        "near_misses": [hit_data(hit) for hit in found.near_misses], "removed_by": found.removed_by, "left_out": list(found.left_out),
     }  # fmt: skip

@@ -16,10 +16,9 @@ from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
 from wattagon.physics.thermal import warming
 from wattagon.record import record
-from wattagon.study.goals import GoalResult, outlook, speed_queries, target_of
+from wattagon.study.goals import EDGE_POINTS, GoalResult, outlook, speed_queries, target_of
 from wattagon.study.resolve import CHARGE_STATES, Resolved, resolve
 
-EDGE_POINTS = 120
 STATE_NAMES = tuple(CHARGE_STATES)
 
 

@@ -18,6 +18,7 @@ from wattagon.record import record
 from wattagon.study.resolve import Resolved
 
 USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
+EDGE_POINTS = 120  # along an edge, and from rest to the speed of a sprint
 TIGHT = 0.05  # a goal met by less than this share is tight
 # kinds for which less is better
 LESS = {GoalKind.SPRINT, GoalKind.BUDGET, GoalKind.ADDED_MASS, GoalKind.SPEED_LIMIT, GoalKind.POWER_LIMIT}
@@ -109,7 +110,8 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
         batch = [designs[k] for k in members]
         air, wind = batch[0].air_c, batch[0].headwind_m_s
         if wanted and known is None:
-            emf = train.pack.emf_v(charges)
+            # designs that differ in nothing the emf rests on still are as many rows
+            emf = np.broadcast_to(train.pack.emf_v(charges), (len(members), len(wanted)))
             found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
             reached[rows[:, np.newaxis], np.array(wanted)] = found
         _others(train, road, goals, reached, rows, air, wind)
@@ -146,7 +148,7 @@ def _others(
         if goal.kind is GoalKind.START:
             found = grade_held(train, road, emf, 0.0, headwind_m_s=wind, air_c=air)
         elif goal.kind is GoalKind.SPRINT:
-            found = time_to_speed(train, road, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
+            found = time_to_speed(train, road, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air, points=EDGE_POINTS)[0]
         elif goal.kind is GoalKind.RANGE:
             top, bottom = USABLE_WINDOW
             found = steady_range_m(train, road, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)

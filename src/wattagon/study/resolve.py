@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import field
 from typing import Any, TypeAlias, TypeVar, cast
 
@@ -147,8 +147,8 @@ def resolve(
     pack = once(_pack, base, variant.pack, cell_part, conditions.pack_temperature)
     controller = once(_controller, base, variant.controller, controller_part, pack)
     stages = once(_stages, base, variant.stages, vehicle.tyre_diameter)
-    capacity = _torque_capacity(variant.stages, stages, stock)
     count = variant.motor.count
+    capacity = torque_capacity_nm(variant.stages, stages, count, stock)
     reduction = combine(stages, motors=count, torque_capacity_nm=capacity)
     read.keep(f"{base}.motor.count", count, Known.STATED)
     read.keep(f"{base}.motor.driven_wheels", variant.motor.driven_wheels, Known.STATED)
@@ -327,15 +327,18 @@ def _stage(read: _Reader, where: str, choice: StageChoice, tyre_diameter_m: floa
     )
 
 
-def _torque_capacity(choices: tuple[StageChoice, ...], stages: tuple[Stage, ...], stock: Catalogue) -> float:
-    """What the weakest belt or chain carries, as torque at one motor's shaft [N m]; inf where no stage is rated."""
+def torque_capacity_nm(choices: Sequence[StageChoice], stages: Sequence[Stage], motors: int, stock: Catalogue) -> float:
+    """What the weakest belt or chain carries, as torque at one motor's shaft [N m]; inf where no stage is rated.
+
+    A shared stage carries the torque of all motors.
+    """
     least, carried = math.inf, 1.0  # carried: stage input torque per motor torque
     for choice, stage in zip(choices, stages, strict=True):
         if choice.profile:
             allowed = stage_pull_n(stock.profile(choice.profile), choice.width_mm)
             if allowed is not None:
                 radius = stock.profile(choice.profile).pitch_mm / 1e3 * choice.driver_teeth / math.tau
-                least = min(least, allowed * radius / carried)
+                least = min(least, allowed * radius / (carried * (motors if choice.shared else 1)))
         carried *= stage.ratio * stage.efficiency
     return least
 

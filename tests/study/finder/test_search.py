@@ -1,6 +1,5 @@
 """The search against brute force on a smaller stock, and every hit against the drive study."""
 
-import itertools
 import math
 import random
 import unittest
@@ -8,43 +7,23 @@ from dataclasses import replace
 
 import numpy as np
 
+from tests.study.finder.thinned import brute, thin
 from wattagon.design import catalogue, file
+from wattagon.design.tree import Goal, GoalKind, ShelfItem
 from wattagon.desk.file_actions import DEMO
-from wattagon.errors import InputError
-from wattagon.study.drive import results, study_drive
-from wattagon.study.finder.search import find_drives, goal_rows, run_kernel
-from wattagon.study.finder.space import LEVELS, make_space, settings, variant_of
+from wattagon.errors import InputError, PathError
+from wattagon.study.drive import study_drive
+from wattagon.study.finder import columns as col
+from wattagon.study.finder.hits import judge
+from wattagon.study.finder.search import Run, asked_for, find_drives
+from wattagon.study.finder.space import make_space, variant_of
+from wattagon.study.finder.wishes import Wishes
 from wattagon.study.finding import Status
 from wattagon.study.findings import find
-from wattagon.study.goals import outlook
-from wattagon.study.resolve import resolve
 
 
-def thin(space, rng, motors, controllers, packs, reductions):
-    """A space with only some of its rows, in their order."""
-    pick = lambda n, of: sorted(rng.sample(range(of), min(n, of)))
-    m, c = pick(motors, len(space.motors)), pick(controllers, len(space.controllers))
-    # packs that could be carried, so that something fits
-    good = [k for k in range(len(space.packs)) if 0.8 < space.packs[k, 5] < 6.0 and space.packs[k, 0] < 56.0]
-    p, r = sorted(rng.sample(good, packs)), pick(reductions, len(space.reductions))
-    return replace(
-        space, motors=space.motors[m], motor_parts=tuple(space.motor_parts[k] for k in m), controllers=space.controllers[c],
-        controller_parts=tuple(space.controller_parts[k] for k in c), packs=space.packs[p], emf=space.emf[p], range_emf=space.range_emf[p],
-        pack_choices=tuple(space.pack_choices[k] for k in p), reductions=space.reductions[r], stage_choices=tuple(space.stage_choices[k] for k in r),
-    )  # fmt: skip
-
-
-def rated(space, motor, count, controller, level, pack, reduction):
-    """Whether no rating is passed, worked out from the rows alone."""
-    m, c, p, r = space.motors[motor], space.controllers[controller], space.packs[pack], space.reductions[reduction]
-    motor_a, _ = settings(m[8], c[1], c[2], p[1], count, LEVELS[level])
-    return (
-        c[12] == m[14]
-        and p[0] <= min(c[0], m[9])
-        and c[3] * p[0] / m[0] <= m[10]
-        and m[0] * m[7] * motor_a <= r[3]
-        and (r[8] == 0.0) == (m[16] > 0.0)
-    )
+def with_goals(design, *goals):
+    return replace(design, brief=replace(design.brief, goals=goals))
 
 
 class FinderTest(unittest.TestCase):
@@ -54,61 +33,89 @@ class FinderTest(unittest.TestCase):
         cls.fleet = {name: file.read(DEMO / f"{name}.json").design for name in ("dunlin", "corncrake", "bittern")}
         cls.found = {name: find_drives(design, cls.stock, limit=80) for name, design in cls.fleet.items()}
 
-    def brute(self, space):
-        """(row, goals, cost, mass) of every combination that no rating forbids, by the drive study's equations."""
-        design, goals = space.design, space.design.brief.goals
-        rows = [
-            row for row in itertools.product(range(len(space.motors)), space.counts, range(len(space.controllers)), range(len(LEVELS)), range(len(space.packs)), range(len(space.reductions)))
-            if rated(space, *row)
-        ]  # fmt: skip
-        for start in range(0, len(rows), 500):
-            part = rows[start : start + 500]
-            memo = {}
-            batch = []
-            for row in part:
-                variant = variant_of(space, *row)
-                batch.append(resolve(replace(design, variants=(variant,), active="found"), self.stock, memo=memo))
-            reached = outlook(batch, goals).reached
-            for row, resolved, values in zip(part, batch, reached, strict=True):
-                yield row, results(design, values), resolved.cost, resolved.drive_mass_kg
+    def agree(self, space, what):
+        """The search and brute force find the same; how many clusters fit and how many near misses there are."""
+        run = Run(space, self.stock)
+        best, near = {}, {}
+        for hit, fails in brute(space, self.stock):
+            cluster = (*hit.row[:3], space.packs[hit.row[5], col.P_CELL])
+            if not fails:
+                old = best.get(cluster, (math.inf, math.inf))
+                best[cluster] = (min(old[0], hit.cost), min(old[1], hit.mass_kg))
+            else:
+                climb = next((g.id for g in space.design.brief.goals if g.kind is GoalKind.CLIMB), "")
+                one = [fail for fail in fails if fail != "heat" or climb not in fails]
+                if len(one) == 1:
+                    near[one[0]] = min(near.get(one[0], math.inf), hit.cost)
+        got = {}
+        for hit in judge(space, self.stock, run.clusters()):
+            cluster = (*hit.row[:3], space.packs[hit.row[5], col.P_CELL])
+            old = got.get(cluster, (math.inf, math.inf))
+            got[cluster] = (min(old[0], hit.cost), min(old[1], hit.mass_kg))
+        self.assertEqual(set(got), set(best), what)
+        for cluster, (cost, mass) in best.items():
+            self.assertAlmostEqual(got[cluster][0], cost, places=6, msg=what)
+            self.assertAlmostEqual(got[cluster][1], mass, places=6, msg=what)
+        least = min((cost for cost, _ in best.values()), default=math.inf)
+        near = {name: cost for name, cost in near.items() if cost < least - 1e-9}
+        missed = {hit.fails: hit.cost for hit in run.near(least)}
+        self.assertEqual(set(missed), set(near), what)
+        for name, cost in near.items():
+            self.assertAlmostEqual(missed[name], cost, places=6, msg=what)
+        return len(best), len(near)
 
     def test_brute_force_gives_the_same_best_and_the_same_near_misses(self):
         seen = missed = 0
-        for name, design in self.fleet.items():
-            for seed in (1, 2):
-                space = thin(make_space(design, self.stock), random.Random(seed), 4, 4, 9, 14)
-                raw = run_kernel(space, self.stock, design.brief.goals)
-                best, near = {}, {}
-                for row, judged, cost, mass in self.brute(space):
-                    fails = [k for k, result in enumerate(judged) if not result.met]
-                    cluster = (row[0], row[1], space.packs[row[4], 9])
-                    if not fails:
-                        old = best.get(cluster, (math.inf, math.inf))
-                        best[cluster] = (min(old[0], cost), min(old[1], mass))
-                    elif len(fails) == 1:
-                        near[fails[0]] = min(near.get(fails[0], math.inf), cost)
-                least = min((cost for cost, _ in best.values()), default=math.inf)
-                near = {g: cost for g, cost in near.items() if cost < least}
-                got = {}
-                for row in raw.clusters:
-                    variant = variant_of(space, *row)
-                    resolved = resolve(replace(design, variants=(variant,), active="found"), self.stock)
-                    cluster = (row[0], row[1], space.packs[row[4], 9])
-                    old = got.get(cluster, (math.inf, math.inf))
-                    got[cluster] = (min(old[0], resolved.cost), min(old[1], resolved.drive_mass_kg))
-                self.assertEqual(set(got), set(best), f"{name} {seed}")
-                for cluster, (cost, mass) in best.items():
-                    self.assertAlmostEqual(got[cluster][0], cost, places=6)
-                    self.assertAlmostEqual(got[cluster][1], mass, places=6)
-                for g, row in enumerate(raw.near):
-                    self.assertEqual(row is not None, g in near, f"{name} {seed} goal {g}")
-                    if row is not None:
-                        variant = variant_of(space, *row)
-                        cost = resolve(replace(design, variants=(variant,), active="found"), self.stock).cost
-                        self.assertAlmostEqual(cost, near[g], places=6)
-                seen, missed = seen + len(best), missed + len(near)
-        self.assertGreaterEqual(seen, 3, "the small stocks hold hits at all")
-        self.assertGreaterEqual(missed, 1)
+        for name, seed in (("dunlin", 25), ("corncrake", 17), ("bittern", 8)):
+            space = thin(make_space(self.fleet[name], self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 5)
+            fits, near = self.agree(space, f"{name} {seed}")
+            seen, missed = seen + fits, missed + near
+        self.assertGreaterEqual(seen, 10, "the small stocks hold hits at all")
+        self.assertGreaterEqual(missed, 2)
+
+    def test_brute_force_agrees_with_wheels_margins_power_limit_and_shelf(self):
+        seen = 0
+        limit = Goal(id="power", kind=GoalKind.POWER_LIMIT, amount=1800.0)
+        wishes = Wishes(wheels=True, volts=0.1, amps=0.1, rpm=0.05, pull=0.1, goals=0.02, climb_time=60.0, schools=("belt", "chain", "two"))
+        # one of every pulley is there: a pair that wants two of the same has to buy one
+        shelf = tuple(ShelfItem(part=part_id) for part_id in self.stock.parts["toothed"])
+        for name, seed in (("dunlin", 38), ("bittern", 17)):
+            design = self.fleet[name]
+            design = with_goals(design, *(goal for goal in design.brief.goals if goal.kind is not GoalKind.BUDGET), limit)
+            space = make_space(replace(design, brief=replace(design.brief, shelf=shelf)), self.stock, wishes)
+            few = replace(space, wheels=space.wheels[:2], roads=space.roads[:2], stages=replace(space.stages, fits=space.stages.fits[:2]))
+            seen += self.agree(thin(few, random.Random(seed), 4, 2, 4, 4), name)[0]
+        self.assertGreaterEqual(seen, 8)
+
+    def test_every_point_of_a_front_is_the_cheapest_that_reaches_it(self):
+        points = 0
+        for name, other in (("dunlin", "range"), ("bittern", "margin"), ("dunlin", "lasting"), ("corncrake", "speed"), ("bittern", "mass"), ("dunlin", "grade")):
+            space = thin(make_space(self.fleet[name], self.stock, Wishes(climb_time=60.0)), random.Random(25 if name == "dunlin" else 17 if name == "corncrake" else 8), 3, 3, 5, 5)
+            run = Run(space, self.stock)
+            every = [hit for hit, fails in brute(space, self.stock) if not fails]
+            known = judge(space, self.stock, run.clusters())
+            for hit in run.front(known, "cost", other):
+                points += 1
+                better = [one.cost for one in every if one.rank(other) <= hit.rank(other) + 1e-9]
+                self.assertAlmostEqual(hit.cost, min(better), places=6, msg=f"{name} {other}")
+            self.assertIsNotNone(asked_for(run, other, 0.5))
+        self.assertGreaterEqual(points, 3)
+
+    def test_counts_from_the_sample_are_those_of_brute_force(self):
+        for name, seed in (("dunlin", 16), ("corncrake", 17), ("bittern", 8)):
+            design = self.fleet[name]
+            space = thin(make_space(design, self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 5)
+            shares = Run(space, self.stock).count()
+            fits, alone, climb = 0, {}, next(g.id for g in design.brief.goals if g.kind is GoalKind.CLIMB)
+            for _, fails in brute(space, self.stock):
+                fits += not fails
+                if len(fails) == 1 and fails[0] != climb:
+                    alone[fails[0]] = alone.get(fails[0], 0) + 1
+            self.assertAlmostEqual(shares.feasible, fits, delta=max(5.0 * shares.error, 1.0), msg=name)
+            for k, goal in enumerate(Run(space, self.stock).ids):
+                many = alone.get(goal, 0)
+                if goal != climb:
+                    self.assertAlmostEqual(float(shares.removed[k]), many, delta=0.1 * many + 12.0, msg=f"{name} {goal}")
 
     def test_hits_solve_to_the_same_figures_and_pass_every_rating(self):
         rng = random.Random(3)
@@ -129,7 +136,8 @@ class FinderTest(unittest.TestCase):
                     "controller.pack_volts",
                     "motor.pack_volts",
                     "controller.motor_amps",
-                    "motor.motor_amps",
+                    "motor.amps",
+                    "motor.heat_on_climb",
                     "controller.pack_amps",
                     "reduction.pull",
                     "controller.kind",
@@ -149,29 +157,109 @@ class FinderTest(unittest.TestCase):
     def test_near_misses_fail_only_their_goal(self):
         for name, found in self.found.items():
             for hit in found.near_misses:
-                self.assertEqual([result.goal.id for result in hit.goals if not result.met], [hit.fails], name)
+                missed = [result.goal.id for result in hit.goals if not result.met]
+                self.assertEqual(missed, [] if hit.fails == "heat" else [hit.fails], name)
+                if hit.fails == "heat":
+                    self.assertLess(hit.heat_s, found.wishes.climb_time)
+                self.assertLess(hit.cost, min(one.cost for one in found.hits))
 
     def test_the_same_twice_and_one_worker_as_two(self):
         design = self.fleet["corncrake"]
         space = thin(make_space(design, self.stock), random.Random(5), 8, 6, 30, 60)
-        one, two = (run_kernel(space, self.stock, design.brief.goals, workers=n) for n in (1, 2))
-        self.assertEqual(one.clusters, two.clusters)
-        self.assertEqual((one.passed, list(one.removed)), (two.passed, list(two.removed)))
+        one, two = (Run(space, self.stock, workers=n) for n in (1, 2))
+        self.assertEqual(one.clusters(), two.clusters())
+        self.assertEqual([hit.row for hit in one.near(math.inf)], [hit.row for hit in two.near(math.inf)])
+        first, second = one.count(), two.count()
+        self.assertEqual((first.feasible, list(first.removed)), (second.feasible, list(second.removed)))
+
+    def test_rows_hold_every_hit_once_and_keep_near_equal_ones_together(self):
+        found = self.found["dunlin"]
+        self.assertEqual(sorted(k for row in found.rows for k in row), list(range(len(found.hits))))
+        self.assertLess(len(found.rows), len(found.hits))
+        for row in found.rows:
+            motors = {self.stock.motor(found.hits[k].variant.motor.part) for k in row}
+            self.assertEqual(len({(motor.can_mm, motor.length_mm) for motor in motors}), 1)
 
     def test_shelf_only_uses_only_what_is_there(self):
         design = self.fleet["dunlin"]
-        found = find_drives(design, self.stock, shelf="only")
-        self.assertEqual((found.hits, found.nothing_of), ((), ("controllers",)))
-        prefer, ignore = self.found["dunlin"].hits[0], find_drives(design, self.stock, shelf="ignore", limit=5)
+        found = find_drives(design, self.stock, wishes=Wishes(shelf="only"))
+        self.assertEqual((found.hits, found.nothing_of), ((), ("controllers", "pulleys or sprockets")))
+        prefer, ignore = self.found["dunlin"].hits[0], find_drives(design, self.stock, wishes=Wishes(shelf="ignore"), limit=5)
         self.assertLess(prefer.cost, min((hit.cost for hit in ignore.hits), default=math.inf))
+
+    def test_wishes_are_kept(self):
+        design = self.fleet["dunlin"]
+        plain = self.found["dunlin"].hits
+        used = plain[0].variant
+        asked = Wishes(
+            use=("outrunner-63x74-190", "pulley-5m-15"), without=(used.controller.part,), within_days=14, least_driver=14, most_driven=76,
+            schools=("belt",), climb_time=120.0,
+        )  # fmt: skip
+        found = find_drives(design, self.stock, wishes=asked)
+        self.assertTrue(found.hits)
+        owned = {item.part for item in design.brief.shelf}
+        for hit in found.hits:
+            v = hit.variant
+            self.assertEqual(v.motor.part, "outrunner-63x74-190")
+            self.assertNotEqual(v.controller.part, used.controller.part)
+            self.assertEqual([(s.profile, s.driver_teeth) for s in v.stages], [("5M", 15)])
+            self.assertLessEqual(max(s.driven_teeth for s in v.stages), 76)
+            for part in (self.stock.motor(v.motor.part), self.stock.controller(v.controller.part), self.stock.cell(v.pack.part)):
+                self.assertTrue(part.lead_days <= 14 or part.id in owned)
+            self.assertGreaterEqual(hit.heat_s, 119.9)
+
+    def test_margins_leave_room_on_every_rating_and_goal(self):
+        wishes = Wishes(goals=0.05, volts=0.12, amps=0.15, rpm=0.05, pull=0.2)
+        found = find_drives(self.fleet["corncrake"], self.stock, wishes=wishes, limit=10)
+        self.assertTrue(found.hits)
+        for hit in found.hits:
+            self.assertGreaterEqual(hit.margin, 0.05 - 1e-9)
+            resolved = study_drive(replace(self.fleet["corncrake"], variants=(hit.variant,), active="found"), self.stock).resolved
+            full, part = float(resolved.train.pack.full_v), resolved.controller_part
+            self.assertLessEqual(full, 0.88 * min(part.voltage_max_v, resolved.motor_part.voltage_max_v) + 1e-9)
+            self.assertLessEqual(hit.variant.controller.motor_current_a, 0.85 * min(part.motor_current_burst_a, resolved.motor_part.current_peak_a) + 1e-9)
+            torque = resolved.train.motor.torque_constant_nm_per_a * resolved.train.motor.dc_per_motor_amp * hit.variant.controller.motor_current_a
+            self.assertLessEqual(torque, 0.8 * float(resolved.train.reduction.torque_capacity_nm) + 1e-9)
+
+    def test_driven_pulleys_clear_the_ground(self):
+        tight, wide = (make_space(self.fleet["dunlin"], self.stock, Wishes(ground_gap=gap)) for gap in (0.040, 0.010))
+        radius = float(tight.roads[0, 0, col.W_RADIUS])
+        for space, gap in ((tight, 0.040), (wide, 0.010)):
+            for choice, fits in zip(space.stages.choices, space.stages.fits[0], strict=True):
+                profile = self.stock.profile(choice.profile)
+                reach = (profile.pitch_mm * choice.driven_teeth / math.tau + profile.back_mm) / 1e3
+                self.assertEqual(bool(fits), radius - reach >= gap)
+        self.assertLess(tight.stages.fits.sum(), wide.stages.fits.sum())
+
+    def test_two_stages_share_the_second_where_motors_drive_one_shaft(self):
+        space = make_space(self.fleet["bittern"], self.stock)
+        variant = variant_of(space, (0, 0, 2, 0, 0, 100, 5, 900))
+        self.assertEqual([stage.shared for stage in variant.stages], [False, True])
+        board = make_space(self.fleet["dunlin"], self.stock)
+        self.assertEqual([stage.shared for stage in variant_of(board, (0, 0, 2, 0, 0, 100, 5, 900)).stages], [False, False])
+
+    def test_results_come_while_it_runs_and_progress_rises(self):
+        told, shares = [], []
+        found = find_drives(self.fleet["dunlin"], self.stock, so_far=told.append, progress=shares.append)
+        self.assertTrue(told)
+        self.assertFalse(told[0].done)
+        self.assertTrue(told[0].hits, "the first look has something to show")
+        self.assertTrue(found.done)
+        self.assertGreaterEqual(min(hit.cost for hit in told[0].hits), min(hit.cost for hit in found.hits))
+        self.assertAlmostEqual(max(shares), 1.0)
 
     def test_cancelling_ends_it(self):
         found = find_drives(self.fleet["dunlin"], self.stock, cancelled=lambda: True)
         self.assertTrue(found.cancelled)
         self.assertEqual(found.hits, ())
 
-    def test_goals_and_objectives_are_checked(self):
+    def test_goals_objectives_and_wishes_are_checked(self):
+        design = self.fleet["dunlin"]
+        bad = (Wishes(shelf="some"), Wishes(schools=("rope",)), Wishes(schools=()), Wishes(volts=1.5), Wishes(climb_time=-1.0), Wishes(use=("a-b",), without=("a-b",)))
+        for wishes in bad:
+            with self.assertRaises((InputError, PathError)):
+                find_drives(design, self.stock, wishes=wishes)
+        with self.assertRaisesRegex(PathError, "near"):
+            find_drives(design, self.stock, wishes=Wishes(use=("outrunner-63x74-19",)))
         with self.assertRaises(InputError):
-            find_drives(self.fleet["dunlin"], self.stock, objectives=("beauty",))
-        space = make_space(self.fleet["dunlin"], self.stock)
-        self.assertEqual(goal_rows(space, self.fleet["dunlin"].brief.goals).shape, (7, 5))
+            find_drives(design, self.stock, objectives=("beauty",))

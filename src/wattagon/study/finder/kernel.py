@@ -1,342 +1,515 @@
-"""The compiled search: every combination of one motor, cut by bounds that cannot lose a hit, the rest judged exactly.
+"""The compiled search: every combination of one motor on one wheel, cut by bounds that cannot lose a hit, the rest judged exactly.
 
-Loading this module loads the compiler.  For motor, count, controller, current level and pack (an "electrical half") the goals are:
+Loading this module loads the compiler.  For count, controller, current level and pack (an "electrical half") the goals are:
   money, mass                known but for the reduction: its least is added, so a half over a limit stays over it;
-  range                      not beyond v over the least pack current: least power over all ratios (convex in the ratio), least mass, best
-                             efficiency, least lossy controller;
+  heat on the climb          a current above which the winding is too hot even without iron loss, so a ceiling for that goal;
   a speed held on a grade    needs F v, F at the least mass: from n motors at most n I (D E - R I), from the pack at most its limit times
                              the volts left under it; a start needs no more than the largest ratio in stock gives;
                              and, with the ratio x of the reduction as the only unknown, an interval of ratios: the motor current
                              I(x) = (F r/(n x e) + drag)/K + a + b x v/r is convex in x, so are K w + R I, w I and the power
                              n (K w I + R I^2 + V_b I), while the volts that power leaves are concave in it: every limit holds on an interval.
-                             It is found with the best efficiency, no drag and the least mass of all reductions, which makes it no
-                             narrower than that of any of them (a test holds it against the whole product).
-A half with a goal out of reach is dropped, and one that could not better what its cluster has.  Reductions inside the intervals
-are judged with their own values, by price and by mass, by the same balances as the drive study: thrust falls and load grows with
-speed, so a top speed reaches v just when v itself can be held.
+                             It is found with the best efficiency, least drag and least mass of all reductions of as many stages, which
+                             makes it no narrower than that of any of them (a test holds it against the whole product);
+  range                      power from the bus is convex in the ratio as well: an interval again, without drag and switching loss;
+  continuous current         likewise a ceiling, that without iron loss;
+  range, sprint, heat        over a short stretch of ratios: the least current, iron loss and inertia of one end with the leverage of the
+                             other; stretches out of reach are cut off from both ends of the interval;
+  a speed limit              the interval in which the limit is passed even with the worst efficiency, most drag and most mass: no ratio in it.
+A half with a goal out of reach is dropped, and one that could not better what is known.  Of two stages, the least price and mass over
+all pairs in a bucket of the ratio that carry a torque stand in a table, and so they do for the second stages after a first one;
+pairs that could better what is known are judged.  Reductions are judged with their own values by the same balances as the drive
+study: thrust falls and load grows with speed, so a top speed reaches v just when v itself can be held.
 """
 
 from __future__ import annotations
 
+import math
+
+import numpy as np
+
+from wattagon.study.finder.columns import (
+    W_INERTIA,
+    C_SWITCHING,
+    C_IDLE,
+    P_STEADY,
+    P_AH,
+    M_LIMIT_C,
+    M_INERTIA,
+    M_BRUSH,
+    M_B,
+    M_A,
+    BUDGET,
+    C_BRIDGE,
+    C_BRUSHED,
+    C_BURST,
+    C_DUTY,
+    C_MASS,
+    C_OWNED,
+    C_PACK,
+    C_PRICE,
+    C_VOLTS,
+    CLIMB,
+    G_CHARGE,
+    G_GRADE,
+    G_KIND,
+    G_SPEED,
+    G_TARGET,
+    LASTS,
+    M_BRUSHED,
+    M_DC,
+    M_HUB,
+    M_K,
+    M_MASS,
+    M_OHM,
+    M_OWNED,
+    M_PEAK,
+    M_PRICE,
+    M_RAD_S,
+    M_VOLTS,
+    MASS,
+    P_BURST,
+    P_CELL,
+    P_CUT_END,
+    P_CUT_START,
+    P_FULL,
+    P_MASS,
+    P_OHM,
+    P_PRICE,
+    R_CAPACITY,
+    R_EFF,
+    R_RATIO,
+    RANGE,
+    SPEED_LIMIT,
+    SPRINT,
+    START,
+    STEADY,
+    W_AIR,
+    W_GRIP,
+    W_LIFT,
+    W_MASS,
+    W_RADIUS,
+    W_ROLLING,
+    W_SLOPE,
+    W_WHEEL_MASS,
+    W_WHEEL_PRICE,
+    W_WIND,
+)
+from wattagon.study.finder.bounds import bucket_of, class_of, least_over
+from wattagon.study.finder.judge import fails_of, reduce_with
 from wattagon.study.finder.points import (
     GRAVITY,
     RATIO_HIGH,
     RATIO_LOW,
-    best_range_m,
+    cool_current_a,
+    edge_current_a,
     first_at,
-    holds,
     jit,
+    lasting_current_a,
     load_n,
-    range_m,
+    range_interval,
     ratio_interval,
     setting_amps,
-    sprint_met,
     supply_a,
+    winding_c,
 )
 
-TOP, CLIMB, START, SPRINT, RANGE, BUDGET, MASS, SPEED_LIMIT = range(8)  # kinds of goal
+# of a slot: value, controller, level, pack, first, second, count index, other value
+SLOT = 8
+SPRINT_PARTS = 12
+FINEST = (0.02, 0.02, 0.002)  # of the logarithm of the ratio, by how many stages
+MOST_LOOKS = 1000
+FIRST_TRIES = 12  # the least of what is left is tried first so often; then in the order of ratios
 
 
 @jit
-def fails_of(mo, co, packs, p, n, ceiling, battery, emf, range_emf, road, mass, cost, all_mass, red, goals, most):
-    """(how many goals a combination fails, up to `most` + 1; the last of them)."""
-    fails, miss = 0, -1
-    pa = packs[p]
-    for turn in range(3):  # the quick ones first
-        for g in range(goals.shape[0]):
-            kind, target = int(goals[g, 0]), goals[g, 4]
-            ok = True
-            if turn == 0:
-                if kind == BUDGET:
-                    ok = cost <= target
-                elif kind == MASS:
-                    ok = mass <= target
-            elif turn == 1:
-                if kind <= START:
-                    ok = holds(
-                        mo,
-                        co,
-                        pa,
-                        n,
-                        ceiling,
-                        battery,
-                        emf[p, int(goals[g, 3])],
-                        road,
-                        all_mass,
-                        red,
-                        goals[g, 1] if kind != START else 0.0,
-                        goals[g, 2],
-                    )
-                elif kind == SPEED_LIMIT:
-                    ok = not holds(mo, co, pa, n, ceiling, battery, emf[p, 0], road, all_mass, red, goals[g, 1], 0.0)
-            elif kind == RANGE:
-                ok = range_m(mo, co, pa, range_emf[p], n, ceiling, battery, road, all_mass, red, goals[g, 1]) >= target
-            elif kind == SPRINT:
-                at = emf[p, int(goals[g, 3])]
-                limit_a = supply_a(at, pa[3], pa[1], battery, pa[7], pa[8])
-                ok = sprint_met(mo, co, pa, n, ceiling, limit_a, at, road, all_mass, red, goals[g, 1], target)
-            if not ok:
-                fails, miss = fails + 1, g
-                if fails > most:
-                    return fails, miss
-    return fails, miss
+def out_of_reach(t, mo, co, pa, p, ci, road, n, cost, mass, kind, drop):
+    """Whether price, mass, power or ground already rule out a motor, controller and pack with any reduction of a kind."""
+    all_up = road[W_MASS] + mass + t.least[kind, ci, 1]
+    share = min(road[W_GRIP], road[W_LIFT])
+    for g in range(t.goals.shape[0]):
+        if g == drop:
+            continue
+        row = t.goals[g]
+        of, target, v, grade = int(row[G_KIND]), row[G_TARGET], row[G_SPEED], row[G_GRADE]
+        if of == BUDGET:
+            if cost + t.least[kind, ci, 0] > target:
+                return True
+        elif of == MASS:
+            if mass + t.least[kind, ci, 1] > target:
+                return True
+        elif of == RANGE:
+            force = load_n(road, all_up, v, 0.0) / t.kinds[kind, 0]  # all losses left out but those of the stages
+            if force > 0.0 and 0.8 * 3600.0 * pa[P_AH] * t.means[p] / force < target:
+                return True
+        elif of <= START:
+            if of != START and load_n(road, all_up, v, grade) * v > t.emf[p, 0] * min(pa[P_BURST], n * co[C_PACK]):
+                return True
+            if v + road[W_WIND] >= 0.0 and share < road[W_ROLLING] + road[W_SLOPE] * v + grade - 1e-9:
+                return True  # grip or lift: a share of the weight, so no mass helps, nor air that holds back
+    return False
 
 
 @jit
-def search_motor(
-    m,
-    drop,
-    motors,
-    controllers,
-    packs,
-    emf,
-    range_emf,
-    reductions,
-    ratios,
-    queue,
-    roads,
-    counts,
-    levels,
-    setting,
-    goals,
-    least,
-    best_red,
-    means,
-    kindest,
-    reach,
-    stop,
-    hits,
-    near,
-    tally,
-):
-    """The cheapest and the lightest combination of one motor in every cluster of count and cell.  Written for it:
+def most_current(t, mo, co, g, ceiling, cool, drop):
+    """The most motor current that a goal of holding a speed leaves; below 0 where the goal is no such goal or not looked at."""
+    row = t.goals[g]
+    of = int(row[G_KIND])
+    if g == drop:
+        return -1.0
+    if of <= START:
+        return ceiling
+    if of == LASTS and (drop < 0 or int(t.goals[drop, G_KIND]) != CLIMB):
+        return min(ceiling, cool[g])
+    if of == STEADY:
+        return min(ceiling, lasting_current_a(mo, co, 0.0, row[G_SPEED], t.air_c) / (1.0 + row[G_TARGET]))
+    return -1.0
 
-    hits (count, cell, 2, 6): of each cluster the cheapest and the lightest: value, controller, level, pack, reduction, other
-    value.  With `drop` at 0 or more that goal is left out, and only near[drop] is written: the cheapest that fails that goal alone.
-    tally: halves looked into, combinations judged.
-    packs come by price, reductions by ratio; queue is room for their indices.  best_red: best efficiency and least drag of any,
-    best efficiency of those with a stage.  A half that cannot be better than
-    what its cluster has is passed over: price and mass of a combination are at least those of its half with the least reduction.
-    setting (controllers, packs, counts): pack amps of each controller; least (counts, 2): mass and price of the least reduction.
-    """
-    mo = motors[m]
-    n_goals, n_reductions = goals.shape[0], reductions.shape[0]
-    lows, highs = [0.0] * 16, [0.0] * 16
-    for ci in range(counts.size):
-        n, road = counts[ci], roads[ci]
-        mass_at, price_at = (4, 5) if n < 1.5 else (6, 7)
-        for p in range(
-            packs.shape[0]
-        ):  # range with the least lossy controller and the best ratio: no half with this pack does better
-            reach[p] = 1e12
-            if packs[p, 0] > mo[9]:
+
+@jit
+def rough(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, cool, ends):
+    """Ratios between which the motor has the pull and the revolutions for every goal, losses left out; False where it is too weak with any."""
+    ohm, eff = mo[M_OHM] + co[C_BRIDGE], t.kinds[kind, 0]
+    low, high = t.kinds[kind, 5], t.kinds[kind, 4]
+    for g in range(t.goals.shape[0]):
+        most = most_current(t, mo, co, g, ceiling, cool, drop)
+        if most < 0.0:
+            continue
+        row = t.goals[g]
+        start = int(row[G_KIND]) == START
+        v, at = 0.0 if start else row[G_SPEED], t.emf[p, int(row[G_CHARGE])]
+        force = load_n(road, all_up, v, row[G_GRADE])
+        low = max(low, force * road[W_RADIUS] / (n * eff * mo[M_K] * max(most, 1e-9)))
+        if not start:
+            high = min(high, co[C_DUTY] * at * road[W_RADIUS] / (mo[M_K] * v))
+            # the shaft gets at most I (D E - R I) of a motor, and the bus what the pack's limit leaves after its sag
+            push = min(most, 0.5 * co[C_DUTY] * at / ohm)
+            drawn = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+            power = min(n * push * (co[C_DUTY] * at - ohm * push), drawn * (at - pa[P_OHM] * drawn))
+            if force * v > power * eff:
+                return False
+        if low > high:
+            return False
+    ends[0], ends[1] = low * (1.0 - 1e-9), high * (1.0 + 1e-9)
+    return True
+
+
+@jit
+def span(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, cool, ends):
+    """Ratios with which every goal may be met by reductions of a kind: narrows ends[0], ends[1]; none of them from ends[2] to ends[3]."""
+    low, high = ends[0], ends[1]
+    eff, drag = t.kinds[kind, 0], t.kinds[kind, 2]
+    ends[2], ends[3] = 1.0, 0.0
+    for turn in range(2):  # range and heat first: they leave the least
+        for g in range(t.goals.shape[0]):
+            row = t.goals[g]
+            of, v, grade = int(row[G_KIND]), row[G_SPEED], row[G_GRADE]
+            if g == drop or (turn == 0) != (of == RANGE or of == LASTS or of == STEADY):
                 continue
-            light = road[0] + n * mo[11] + packs[p, 5] + least[ci, 0]
-            for g in range(n_goals):
-                if int(goals[g, 0]) == RANGE:
-                    reach[p] = best_range_m(
-                        mo, kindest, packs[p], means[p], n, road, light, goals[g, 1], best_red[0], RATIO_LOW, RATIO_HIGH
-                    )
-        for c in range(controllers.shape[0]):
-            co = controllers[c]
+            most = most_current(t, mo, co, g, ceiling, cool, drop)
+            if of == RANGE:
+                low, high = range_interval(mo, co, pa, t.means[p], n, road, all_up, v, eff, row[G_TARGET], low, high)
+            elif most >= 0.0:
+                at = t.emf[p, int(row[G_CHARGE])]
+                low, high = ratio_interval(
+                    mo, co, pa, n, most, battery, at, road, all_up, v if of != START else 0.0, grade, eff, drag, low, high, False
+                )
+                low, high = low * 0.9999, high * 1.0001
+            elif of == SPEED_LIMIT and load_n(road, all_up, v, 0.0) <= min(road[W_GRIP], road[W_LIFT]) * all_up * GRAVITY:
+                heavy = all_up + t.worst_mass[kind]
+                ends[2], ends[3] = ratio_interval(
+                    mo, co, pa, n, ceiling, battery, t.emf[p, 0], road, heavy, v, 0.0, t.kinds[kind, 1], t.kinds[kind, 3], RATIO_LOW, RATIO_HIGH, True
+                )  # fmt: skip
+            if low > high:
+                ends[0], ends[1] = 1.0, 0.0
+                return
+    ends[0], ends[1] = low, high
+
+
+@jit
+def stretch_out(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, x1, x2):
+    """Whether no ratio from x1 to x2 meets range, sprint and heat, with the best reduction of a kind.
+
+    Current falls with the ratio as leverage grows, and grows with it as losses do: the first is taken at x2, the second at x1.
+    """
+    eff, drag, radius = t.kinds[kind, 0], t.kinds[kind, 2], road[W_RADIUS]
+    ohm = mo[M_OHM] + co[C_BRIDGE]
+    for turn in range(2):  # the quick ones first
+        for g in range(t.goals.shape[0]):
+            row = t.goals[g]
+            of, v, target = int(row[G_KIND]), row[G_SPEED], row[G_TARGET]
+            if g == drop or (turn == 0) != (of == LASTS or of == STEADY):
+                continue
+            if of == LASTS and (drop < 0 or int(t.goals[drop, G_KIND]) != CLIMB):
+                w = x1 * v / radius
+                leverage = load_n(road, all_up, v, row[G_GRADE]) * radius / (n * x2 * eff)
+                current = min((leverage + drag) / mo[M_K] + mo[M_A] + mo[M_B] * w, ceiling)
+                if current > 0.0 and winding_c(mo, current, w, v, t.air_c, target) >= mo[M_LIMIT_C] + 1e-6:
+                    return True
+            elif of == STEADY:
+                w = x1 * v / radius
+                leverage = load_n(road, all_up, v, row[G_GRADE]) * radius / (n * x2 * eff)
+                current = (leverage + drag) / mo[M_K] + mo[M_A] + mo[M_B] * w
+                if current * (1.0 + target) > lasting_current_a(mo, co, w, v, t.air_c) * (1.0 + 1e-9):
+                    return True
+            elif of == RANGE:
+                force = load_n(road, all_up, v, 0.0)
+                if force <= 0.0:
+                    continue
+                w = x1 * v / radius
+                current = (force * radius / (n * x2 * eff) + drag) / mo[M_K] + mo[M_A] + mo[M_B] * w
+                power = n * (current * (mo[M_K] * w + ohm * current + mo[M_BRUSH]) + co[C_IDLE])
+                total = 0.0
+                for i in range(t.range_emf.shape[1]):
+                    left = t.range_emf[p, i] - pa[P_STEADY] * n * co[C_SWITCHING] * current
+                    square = left * left - 4.0 * pa[P_STEADY] * power
+                    if square >= 0.0:
+                        total += v / (power / (0.5 * (left + math.sqrt(square))) + n * co[C_SWITCHING] * current)
+                if total * 0.8 / t.range_emf.shape[1] * 3600.0 * pa[P_AH] < target * (1.0 - 1e-9):
+                    return True
+            elif of == SPRINT:
+                at = t.emf[p, int(row[G_CHARGE])]
+                limit_a = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+                heavy = all_up + t.worst_mass[kind]
+                # times the mass that it does not depend on; grip and rolling are shares of the weight, air is shared by most mass
+                inertia = 1.0 + (road[W_INERTIA] + eff * n * mo[M_INERTIA] * (x1 / radius) ** 2) / heavy
+                wide, took = v / SPRINT_PARTS, 0.0
+                for i in range(SPRINT_PARTS):  # thrust left over falls with speed: each part is run through no faster than at its begin
+                    u = i * wide
+                    w = x1 * u / radius
+                    current = edge_current_a(mo, co, pa, n, ceiling, limit_a, at, w)
+                    force = n * x2 * eff * max(mo[M_K] * (current - mo[M_A] - mo[M_B] * w) - drag, 0.0) / radius
+                    air = road[W_AIR] * (u + road[W_WIND]) * abs(u + road[W_WIND])
+                    pull = min(force / all_up, min(road[W_GRIP], road[W_LIFT]) * GRAVITY) - (road[W_ROLLING] + road[W_SLOPE] * u) * GRAVITY
+                    gain = pull - min(air / heavy, air / all_up)
+                    if gain <= 0.0:
+                        return True
+                    took += inertia * wide / gain
+                if took > target * (1.0 + 1e-9):
+                    return True
+    return False
+
+
+@jit
+def narrow(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, ends):
+    """Cut off from both ends what range, sprint and heat rule out: the outermost short stretches that may be in reach are looked for."""
+    for side in range(2):
+        begins, widths, top = np.empty(64), np.empty(64), 1
+        begins[0], widths[0] = math.log(ends[0]), math.log(ends[1]) - math.log(ends[0])
+        found, looks = False, 0
+        while top > 0:
+            top, looks = top - 1, looks + 1
+            if looks > MOST_LOOKS:  # on the verge everywhere: what is left is judged one by one
+                found = True
+                break
+            a, width = begins[top], widths[top]
+            if stretch_out(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, math.exp(a), math.exp(a + width)):
+                continue
+            if width < FINEST[kind]:
+                found = True
+                if side == 0:
+                    ends[0] = max(ends[0], math.exp(a) * (1.0 - 1e-12))
+                else:
+                    ends[1] = min(ends[1], math.exp(a + width) * (1.0 + 1e-12))
+                break
+            half = 0.5 * width
+            # the outer half is looked into first
+            begins[top], widths[top] = (a + half, half) if side == 0 else (a, half)
+            begins[top + 1], widths[top + 1] = (a, half) if side == 0 else (a + half, half)
+            top += 2
+        if not found:
+            ends[0], ends[1] = 1.0, 0.0
+            return
+
+
+@jit
+def keep(slot, value, c, level, p, first, second, ci, other):
+    """Write a combination into its slot."""
+    slot[0], slot[1], slot[2], slot[3] = value, float(c), float(level), float(p)
+    slot[4], slot[5], slot[6], slot[7] = float(first), float(second), float(ci), other
+
+
+@jit
+def try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, first, second, by, drop, slot, bound, red, tally):
+    """Judge one combination; True where it was kept."""
+    price, kg = reduce_with(t, ci, first, second, red)
+    total, heavy = cost + price, mass + kg
+    value = total if by == 0 else heavy
+    if value >= slot[0] or value > bound[0] or mo[M_K] * ceiling > red[R_CAPACITY] * t.room[3]:
+        return False
+    tally[1] += 1
+    fails, _ = fails_of(t, mo, co, p, t.counts[ci], ceiling, battery, t.roads[wi, ci], heavy, total, red, drop, 0)
+    if fails > 0:
+        return False
+    keep(slot, value, c, level, p, first, second, ci, heavy if by == 0 else total)
+    return True
+
+
+@jit
+def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally):
+    """The best single stage of a half."""
+    worth, base = (t.prices[ci], cost) if by == 0 else (t.masses[ci], mass)
+    torque, found = mo[M_K] * ceiling / t.room[3], 0
+    for r in range(first_at(t.ratios, ends[0]), t.ratios.size):
+        x = t.ratios[r]
+        if x > ends[1]:
+            break
+        value = base + worth[r]
+        if value >= slot[0] or value > bound[0] or torque > t.stages[r, R_CAPACITY] or (ends[2] < x < ends[3]):
+            continue
+        if cost + t.prices[ci, r] > caps[0] or mass + t.masses[ci, r] > caps[1]:
+            continue
+        if t.fits[wi, r] and (t.chosen[r] or not t.need):
+            queue[found], found = r, found + 1
+    for turn in range(found):
+        if turn < FIRST_TRIES:
+            at = turn
+            for k in range(turn + 1, found):
+                if worth[queue[k]] < worth[queue[at]]:
+                    at = k
+            queue[turn], queue[at] = queue[at], queue[turn]
+        kept = try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, queue[turn], -1, by, drop, slot, bound, red, tally)
+        if kept and turn < FIRST_TRIES:
+            break
+
+
+@jit
+def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, tally):
+    """The best pair of stages of a half: by their least worth in tables first, then one by one."""
+    torque, share = mo[M_K] * ceiling / t.room[3], t.counts[ci] / t.sets[ci]
+    first, last, k = bucket_of(ends[0] * (1.0 - 1e-9)), bucket_of(ends[1] * (1.0 + 1e-9)) + 1, class_of(t.floors, torque)
+    base, least = cost if by == 0 else mass, least_over(t.pairs[ci, by, k], first, last)
+    if base + least >= slot[0] or base + least > bound[0]:
+        return
+    if cost + least_over(t.pairs[ci, 0, k], first, last) > caps[0] or mass + least_over(t.pairs[ci, 1, k], first, last) > caps[1]:
+        return
+    for k in range(t.ratios.size):
+        f = t.by_worth[ci, by, k]
+        row = t.stages[f]
+        price, kg = cost + t.prices[ci, f], mass + t.masses[ci, f]
+        value = (price if by == 0 else kg) + t.least_after[ci, by]
+        if value >= slot[0] or value > bound[0]:
+            break
+        if torque > row[R_CAPACITY]:
+            continue
+        onward = torque * row[R_RATIO] * row[R_EFF] * share
+        begin = first_at(t.ratios, ends[0] / row[R_RATIO] * (1.0 - 1e-12))
+        end = first_at(t.ratios, ends[1] / row[R_RATIO] * (1.0 + 1e-12))
+        if begin >= end:
+            continue
+        carries = class_of(t.floors, onward)
+        lowest, lightest = price + least_over(t.seconds[ci, 0, carries], begin, end), kg + least_over(t.seconds[ci, 1, carries], begin, end)
+        value = lowest if by == 0 else lightest
+        if value >= slot[0] or value > bound[0] or lowest > caps[0] or lightest > caps[1]:
+            continue
+        if ends[2] < row[R_RATIO] * t.ratios[begin] and row[R_RATIO] * t.ratios[end - 1] < ends[3]:
+            continue
+        for s in range(begin, end):
+            total, heavy = price + t.second_prices[ci, s], kg + t.second_masses[ci, s]
+            value = total if by == 0 else heavy
+            if value >= slot[0] or value > bound[0] or total > caps[0] or heavy > caps[1] or onward > t.stages[s, R_CAPACITY]:
+                continue
+            x = row[R_RATIO] * t.ratios[s]
+            if t.fits[wi, s] and (t.chosen[f] or t.chosen[s] or not t.need) and not ends[2] < x < ends[3]:
+                try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, f, s, by, drop, slot, bound, red, tally)
+
+
+@jit
+def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound, stop, queue, tally):
+    """The cheapest (by 0) and the lightest (by 1) combination of one motor on one wheel, with up to one stage or with two (`stages`).
+
+    slots (counts, cells, 2, SLOT): one for each count and cell, or slots[0, 0] for all where not `per_cell`; a value in a slot is to be
+    bettered.  bound: a value that another thread knows; what is above it need not be found.  drop: a goal that is not looked at, or -1.
+    queue: room for indices of stages.  tally: halves looked into, combinations judged.
+    """
+    mo = t.motors[m]
+    red, ends = np.zeros(9), np.zeros(4)
+    cool, caps = np.full(t.goals.shape[0], 1e12), np.full(2, 1e300)  # caps: money and mass
+    for g in range(t.goals.shape[0]):
+        row = t.goals[g]
+        if g != drop and int(row[G_KIND]) == BUDGET:
+            caps[0] = min(caps[0], row[G_TARGET])
+        if g != drop and int(row[G_KIND]) == MASS:
+            caps[1] = min(caps[1], row[G_TARGET])
+        if int(row[G_KIND]) == LASTS:
+            cool[g] = cool_current_a(mo, row[G_SPEED], t.air_c, row[G_TARGET], mo[M_DC] * mo[M_PEAK])
+    hub = mo[M_HUB] > 0.0
+    kind = 2 if stages == 2 else 0 if hub else 1
+    if (hub and (kind == 2 or not t.direct)) or (not hub and t.ratios.size == 0) or (kind == 2 and not t.two):
+        return
+    for ci in range(t.counts.size):
+        n, road = t.counts[ci], t.roads[wi, ci]
+        cheapest, lightest = t.least[kind, ci, 0], t.least[kind, ci, 1]
+        for c in range(t.controllers.shape[0]):
+            co = t.controllers[c]
             if stop[0] != 0:
                 return
-            if co[12] != mo[14]:
+            if co[C_BRUSHED] != mo[M_BRUSHED]:
                 continue
-            cost1 = (n - min(n, mo[13])) * mo[12] + (n - min(n, co[11])) * co[10]
-            mass1 = n * (mo[11] + co[9])
-            for p in range(packs.shape[0]):
-                pa = packs[p]
-                if pa[0] > co[0] or pa[0] > mo[9] or co[3] * pa[0] / mo[0] > mo[10]:
+            cost1 = (n - min(n, mo[M_OWNED])) * mo[M_PRICE] + (n - min(n, co[C_OWNED])) * co[C_PRICE] + road[W_WHEEL_PRICE]
+            mass1 = n * (mo[M_MASS] + co[C_MASS]) + road[W_WHEEL_MASS]
+            for p in range(t.packs.shape[0]):
+                pa = t.packs[p]
+                full = pa[P_FULL]
+                cost, mass, cell = cost1 + pa[P_PRICE], mass1 + pa[P_MASS], int(pa[P_CELL]) if per_cell else 0
+                if cost + cheapest > caps[0] or (
+                    not per_cell and by_high == 1 and (cost + cheapest > bound[0] or cost + cheapest >= slots[0, 0, 0, 0])
+                ):
+                    break  # packs come by price
+                if mass + lightest > caps[1] or full > t.room[0] * min(co[C_VOLTS], mo[M_VOLTS]) or co[C_DUTY] * full / mo[M_K] > t.room[2] * mo[M_RAD_S]:
                     continue
-                cost, mass, cell = cost1 + pa[6], mass1 + pa[5], int(pa[9])
-                all_up = road[0] + mass + least[ci, 0]
-                failed = 0
-                for g in range(n_goals):
-                    kind, target = int(goals[g, 0]), goals[g, 4]
-                    bad = False
-                    if g == drop:
-                        continue
-                    if kind == BUDGET:
-                        bad = cost + least[ci, 1] > target
-                    elif kind == MASS:
-                        bad = mass + least[ci, 0] > target
-                    elif kind == RANGE:
-                        bad = reach[p] < target
-                    elif kind <= CLIMB:
-                        bad = load_n(road, all_up, goals[g, 1], goals[g, 2]) * goals[g, 1] > emf[p, 0] * min(pa[1], n * co[2])
-                    if (
-                        kind <= START
-                        and goals[g, 1] + road[5] >= 0.0
-                        and min(road[6], road[7]) < road[1] + road[2] * goals[g, 1] + goals[g, 2] - 1e-9
-                    ):
-                        bad = True  # grip or lift: a share of the weight, so no mass helps, nor air that holds back
-                    if bad:
-                        failed = 1
-                        break
-                if failed > 0:
+                at = slots[ci if per_cell else 0, cell]
+                cheaper = by_low == 0 and cost + cheapest < at[0, 0] and cost + cheapest <= bound[0]
+                lighter = by_high == 2 and mass + lightest < at[1, 0] and (by_low == 0 or mass + lightest <= bound[0])
+                if not (cheaper or lighter) or out_of_reach(t, mo, co, pa, p, ci, road, n, cost, mass, kind, drop):
                     continue
-                cheaper, lighter = cost + least[ci, 1] < hits[ci, cell, 0, 0], mass + least[ci, 0] < hits[ci, cell, 1, 0]
-                if drop >= 0:
-                    cheaper, lighter = cost + least[ci, 1] < near[drop, 0], False
-                if not (cheaper or lighter):
-                    continue
-                battery = n * setting[c, p, ci]
-                for level in range(levels.size):
-                    ceiling = mo[7] * setting_amps(levels[level] * min(mo[8], co[1]))
-                    short = False
-                    ohm = mo[1] + co[6]
-                    for g in range(n_goals):
-                        kind = int(goals[g, 0])
-                        if kind > START or g == drop:
-                            continue
-                        at, force = (
-                            emf[p, int(goals[g, 3])],
-                            load_n(road, all_up, goals[g, 1] if kind != START else 0.0, goals[g, 2]),
-                        )
-                        if force * road[4] > n * ratios[n_reductions - 1] * mo[0] * ceiling:
-                            short = True  # not even with the largest ratio there is
-                            break
-                        if kind != START:
-                            # the shaft gets at most I (D E - R I) of a motor, and the bus what the pack's limit leaves after its sag
-                            push = min(ceiling, 0.5 * co[3] * at / ohm)
-                            drawn = supply_a(at, pa[3], pa[1], battery, pa[7], pa[8])
-                            power = min(n * push * (co[3] * at - ohm * push), drawn * (at - pa[3] * drawn))
-                            if force * goals[g, 1] > power:
-                                short = True
-                                break
-                    if short:
+                battery = n * t.amps[c, p, ci]
+                for level in range(t.levels.size):
+                    ceiling = mo[M_DC] * setting_amps(t.levels[level] * t.room[1] * min(mo[M_PEAK], co[C_BURST]))
+                    all_up = road[W_MASS] + mass + lightest
+                    if not rough(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, cool, ends):
+                        break  # less current is weaker still
+                    # what is known may have got better since the last level
+                    first_by = cheaper and cost + cheapest < at[0, 0]
+                    second_by = lighter and mass + lightest < at[1, 0]
+                    k = class_of(t.floors, mo[M_K] * ceiling / t.room[3])
+                    if kind == 2:  # before more is worked out: whether a pair that carries the torque would better what is known
+                        first, last = bucket_of(ends[0]), bucket_of(ends[1]) + 1
+                        pair = cost + least_over(t.pairs[ci, 0, k], first, last), mass + least_over(t.pairs[ci, 1, k], first, last)
+                        fits = pair[0] <= caps[0] and pair[1] <= caps[1]
+                        first_by, second_by = first_by and fits and pair[0] < at[0, 0], second_by and fits and pair[1] < at[1, 0]
+                        all_up = road[W_MASS] + pair[1]
+                    if not (first_by or second_by):
                         continue
                     tally[0] += 1
-                    bads = 0
-                    for g in range(n_goals):
-                        kind = int(goals[g, 0])
-                        lows[g], highs[g] = RATIO_LOW, RATIO_HIGH
-                        if kind <= START and g != drop:
-                            lows[g], highs[g] = ratio_interval(
-                                mo,
-                                co,
-                                pa,
-                                n,
-                                ceiling,
-                                battery,
-                                emf[p, int(goals[g, 3])],
-                                road,
-                                all_up,
-                                goals[g, 1] if kind != START else 0.0,
-                                goals[g, 2],
-                                best_red[0],
-                                best_red[1],
-                            )
-                            if lows[g] > highs[g]:
-                                bads = 1
-                                break
-                    if bads > 0:
+                    span(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, cool, ends)
+                    if ends[0] > ends[1]:
+                        if kind < 2:
+                            break  # likewise
                         continue
-                    low, high = RATIO_LOW, RATIO_HIGH
-                    for g in range(n_goals):
-                        if g != drop:
-                            low, high = max(low, lows[g] * 0.9999), min(high, highs[g] * 1.0001)
-                    torque = mo[0] * ceiling
-                    for g in range(n_goals):  # with the interval known, range and sprint have closer bounds
-                        kind, target, v = int(goals[g, 0]), goals[g, 4], goals[g, 1]
-                        if g == drop or low > high:
+                    if kind == 2:
+                        first, last = bucket_of(ends[0] * (1.0 - 1e-9)), bucket_of(ends[1] * (1.0 + 1e-9)) + 1
+                        pair = cost + least_over(t.pairs[ci, 0, k], first, last), mass + least_over(t.pairs[ci, 1, k], first, last)
+                        better = (first_by and pair[0] < at[0, 0]) or (second_by and pair[1] < at[1, 0])
+                        if not better or pair[0] > caps[0] or pair[1] > caps[1]:
                             continue
-                        bad = False
-                        if kind == RANGE:
-                            bad = (
-                                best_range_m(
-                                    mo,
-                                    co,
-                                    pa,
-                                    means[p],
-                                    n,
-                                    road,
-                                    all_up,
-                                    v,
-                                    best_red[2] if low > 1.001 else best_red[0],
-                                    low,
-                                    high,
-                                )
-                                < target
-                            )
-                        elif kind == SPRINT and road[5] >= 0.0:  # without a wind that pushes
-                            at = emf[p, int(goals[g, 3])]
-                            limit_a = supply_a(at, pa[3], pa[1], battery, pa[7], pa[8])
-                            push = min(n * high * torque / road[4], min(road[6], road[7]) * all_up * GRAVITY)
-                            bad = all_up * v / max(push, 1e-9) > target or 0.5 * all_up * v * v / (at * limit_a) > target
-                        if bad:
-                            bads = 1
-                    if bads > 0:
+                        all_up = road[W_MASS] + pair[1]
+                    narrow(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, ends)
+                    if ends[0] > ends[1]:
                         continue
-                    for by in range(2):
-                        if (by == 0 and not cheaper) or (by == 1 and not lighter):
+                    tally[2] += 1
+                    for by in range(by_low, by_high):
+                        if (by == 0 and not first_by) or (by == 1 and not second_by):
                             continue
-                        best_value = near[drop, 0] if drop >= 0 else hits[ci, cell, by, 0]
-                        column, base = (price_at, cost) if by == 0 else (mass_at, mass)
-                        found = 0
-                        for r in range(first_at(ratios, low), n_reductions):
-                            if ratios[r] > high:
-                                break
-                            if (
-                                (reductions[r, 8] == 0.0) == (mo[16] > 0.0)
-                                and torque <= reductions[r, 3]
-                                and base + reductions[r, column] < best_value
-                            ):
-                                queue[found], found = r, found + 1
-                        for turn in range(found):
-                            if turn < 12:  # the least of what is left first; after a dozen in the order of ratios
-                                at = turn
-                                for k in range(turn + 1, found):
-                                    if reductions[queue[k], column] < reductions[queue[at], column]:
-                                        at = k
-                                queue[turn], queue[at] = queue[at], queue[turn]
-                            r = queue[turn]
-                            red = reductions[r]
-                            total_cost, total_mass = cost + red[price_at], mass + red[mass_at]
-                            value = total_cost if by == 0 else total_mass
-                            if value >= (near[drop, 0] if drop >= 0 else hits[ci, cell, by, 0]):
-                                continue
-                            tally[1] += 1
-                            fails, miss = fails_of(
-                                mo, co, packs, p, n, ceiling, battery, emf, range_emf, road, total_mass, total_cost, road[0] + total_mass, red,
-                                goals, 1 if drop >= 0 else 0,
+                        slot = at[by]
+                        if kind == 0:
+                            try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, -1, -1, by, drop, slot, bound, red, tally)
+                        elif kind == 1:
+                            try_one_stage(
+                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally
                             )  # fmt: skip
-                            if drop >= 0:
-                                if fails == 1 and miss == drop and total_cost < near[drop, 0]:
-                                    miss_row = near[drop]
-                                    miss_row[0], miss_row[1], miss_row[2], miss_row[3] = total_cost, n, float(c), float(level)
-                                    miss_row[4], miss_row[5], miss_row[6], miss_row[7] = float(p), float(r), total_mass, float(m)
-                                continue
-                            if fails > 0:
-                                continue
-                            slot = hits[ci, cell]
-                            slot[by, 0], slot[by, 1], slot[by, 2] = value, float(c), float(level)
-                            slot[by, 3], slot[by, 4], slot[by, 5] = float(p), float(r), total_mass if by == 0 else total_cost
-                            if turn < 12:
-                                break
-
-
-@jit
-def judge_sample(picks, motors, controllers, packs, emf, range_emf, reductions, roads, counts, levels, setting, goals, removed):
-    """Of combinations given by their indices (n, 6): how many pass every goal and rating; `removed` counts those that fail one goal alone."""
-    passed = rated = 0
-    for i in range(picks.shape[0]):
-        m, ci, c, level, p, r = picks[i, 0], picks[i, 1], picks[i, 2], picks[i, 3], picks[i, 4], picks[i, 5]
-        mo, co, pa, red, n, road = motors[m], controllers[c], packs[p], reductions[r], counts[ci], roads[ci]
-        if co[12] != mo[14] or pa[0] > co[0] or pa[0] > mo[9] or co[3] * pa[0] / mo[0] > mo[10]:
-            continue
-        ceiling = mo[7] * setting_amps(levels[level] * min(mo[8], co[1]))
-        if mo[0] * ceiling > red[3] or (red[8] == 0.0) != (mo[16] > 0.0):  # a hub motor is its own wheel, others need a stage
-            continue
-        rated += 1
-        cost = (n - min(n, mo[13])) * mo[12] + (n - min(n, co[11])) * co[10] + pa[6] + (red[5] if n < 1.5 else red[7])
-        mass = n * (mo[11] + co[9]) + pa[5] + (red[4] if n < 1.5 else red[6])
-        fails, miss = fails_of(
-            mo, co, packs, p, n, ceiling, n * setting[c, p, ci], emf, range_emf, road, mass, cost, road[0] + mass, red, goals, 1
-        )  # fmt: skip
-        if fails == 0:
-            passed += 1
-        elif fails == 1:
-            removed[miss] += 1
-    return passed, rated
+                        else:
+                            try_two_stages(
+                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, tally
+                            )  # fmt: skip
+                    if not per_cell and slots[0, 0, by_low, 0] < bound[0]:
+                        bound[0] = slots[0, 0, by_low, 0]

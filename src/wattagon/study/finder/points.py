@@ -1,7 +1,7 @@
 """Single points of the search, compiled: what a speed takes, whether it is held, and the bounds that cut the space.
 
-Loading this module loads the compiler.  Rows of the tables are `mo`, `co`, `pa` and `red` with the columns of space.MOTOR,
-CONTROLLER, PACK and REDUCTION; the balances are those of powertrain.py, road.py and point.py.
+Loading this module loads the compiler.  Rows of the tables are `mo`, `co`, `pa`, `red` and `road` with the columns of columns.py; the
+balances are those of powertrain.py, road.py, point.py and thermal.py.
 """
 
 from __future__ import annotations
@@ -10,13 +10,63 @@ import math
 
 import numba
 
+from wattagon.physics.motor import COPPER_PER_K
+from wattagon.study.finder.columns import (
+    C_BRIDGE,
+    C_DUTY,
+    C_ERPM_END,
+    C_ERPM_START,
+    C_IDLE,
+    C_LASTING,
+    C_SWITCHING,
+    M_A,
+    M_AIR,
+    M_AREA,
+    M_B,
+    M_BRUSH,
+    M_BRUSHED,
+    M_CASE,
+    M_DC,
+    M_FIXED,
+    M_HENRY,
+    M_INERTIA,
+    M_K,
+    M_LASTING,
+    M_LIMIT_C,
+    M_MOUNT,
+    M_MOVING,
+    M_OHM,
+    M_PAIRS,
+    M_PATH,
+    M_STILL,
+    M_WINDING,
+    P_AH,
+    P_BURST,
+    P_CUT_END,
+    P_CUT_START,
+    P_OHM,
+    P_STEADY,
+    R_CAPACITY,
+    R_DRAG,
+    R_EFF,
+    R_RATIO,
+    W_AIR,
+    W_GRIP,
+    W_INERTIA,
+    W_LIFT,
+    W_RADIUS,
+    W_ROLLING,
+    W_SLOPE,
+    W_WIND,
+)
+
 jit = numba.njit(nogil=True, cache=True, error_model="numpy")
 GRAVITY = 9.80665
 RPM = 9.549296585513721
 RATIO_LOW, RATIO_HIGH = 0.2, 60.0
 HALVINGS = 14
 GOLDEN = 0.6180339887498949
-SPRINT_POINTS = 160
+SPRINT_POINTS = 120
 
 
 @jit
@@ -24,8 +74,8 @@ def load_n(road, mass, v, grade):
     """Thrust that holds a speed."""
     cos = 1.0 / math.sqrt(1.0 + grade * grade)
     weight = mass * GRAVITY
-    air = v + road[5]
-    return (road[1] + road[2] * v) * weight * cos + road[3] * air * abs(air) + weight * grade * cos
+    air = v + road[W_WIND]
+    return (road[W_ROLLING] + road[W_SLOPE] * v) * weight * cos + road[W_AIR] * air * abs(air) + weight * grade * cos
 
 
 @jit
@@ -40,9 +90,9 @@ def supply_a(emf, ohm, pack_limit, battery, start, end):
 @jit
 def excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, ratio, eff, drag):
     """How far a point is beyond what the drive can hold: the largest of needed over allowed less 1; at or below 0 it is held."""
-    k, a, b, brush, pack_ohm = mo[0], mo[4], mo[5], mo[6], pa[3]
-    bridge, switching, idle, duty, erpm_start, erpm_end = co[6], co[7], co[8], co[3], co[4], co[5]
-    ohm, reactive_h, pairs = mo[1], mo[3] * mo[2], mo[3] * (1.0 - mo[14])
+    k, a, b, brush, pack_ohm = mo[M_K], mo[M_A], mo[M_B], mo[M_BRUSH], pa[P_OHM]
+    bridge, switching, idle, duty, erpm_start, erpm_end = co[C_BRIDGE], co[C_SWITCHING], co[C_IDLE], co[C_DUTY], co[C_ERPM_START], co[C_ERPM_END]
+    ohm, reactive_h, pairs = mo[M_OHM], mo[M_PAIRS] * mo[M_HENRY], mo[M_PAIRS] * (1.0 - mo[M_BRUSHED])
     w = ratio * v / radius
     current = (
         (force * radius / (n * ratio * eff) + drag) / k + a + b * w
@@ -96,29 +146,35 @@ def duty_current(k, ohm, reactive_h, brush, n, switching, idle, duty, emf, pack_
 
 
 @jit
+def edge_current_a(mo, co, pa, n, ceiling, limit_a, emf, w):
+    """Largest motor current at a shaft speed: motor limit, electrical speed, duty, pack."""
+    ohm = mo[M_OHM] + co[C_BRIDGE]
+    current = ceiling
+    rpm = mo[M_PAIRS] * (1.0 - mo[M_BRUSHED]) * w * RPM
+    if rpm > co[C_ERPM_START]:
+        current = ceiling * max((co[C_ERPM_END] - rpm) / max(co[C_ERPM_END] - co[C_ERPM_START], 1e-9), 0.0)
+    current = min(current, duty_current(mo[M_K], ohm, mo[M_PAIRS] * mo[M_HENRY], mo[M_BRUSH], n, co[C_SWITCHING], co[C_IDLE], co[C_DUTY], emf, pa[P_OHM], w))
+    volts = emf - pa[P_OHM] * limit_a
+    room = max(volts * limit_a / n - co[C_IDLE], 0.0)
+    linear = mo[M_K] * w + co[C_SWITCHING] * volts + mo[M_BRUSH]
+    return min(current, 2.0 * room / max(linear + math.sqrt(linear * linear + 4.0 * ohm * room), 1e-12))
+
+
+@jit
 def most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, v):
     """Largest thrust at a speed on the level: the edge of the drive study."""
-    w = red[0] * v / road[4]
-    ohm = mo[1] + co[6]
-    current = ceiling
-    rpm = mo[3] * (1.0 - mo[14]) * w * RPM
-    if rpm > co[4]:
-        current = ceiling * max((co[5] - rpm) / max(co[5] - co[4], 1e-9), 0.0)
-    current = min(current, duty_current(mo[0], ohm, mo[3] * mo[2], mo[6], n, co[7], co[8], co[3], emf, pa[3], w))
-    volts = emf - pa[3] * limit_a
-    room = max(volts * limit_a / n - co[8], 0.0)
-    linear = mo[0] * w + co[7] * volts + mo[6]
-    current = min(current, 2.0 * room / max(linear + math.sqrt(linear * linear + 4.0 * ohm * room), 1e-12))
-    loss = mo[0] * (mo[4] + mo[5] * w)  # no-load current turns up at standstill as well: as the edge has it
-    force = n * red[0] * red[1] * max(mo[0] * current - loss - red[2], 0.0) / road[4]
-    force = min(force, n * red[0] * red[1] * red[3] / road[4])
-    return min(force, min(road[6], road[7]) * mass * GRAVITY)
+    w = red[R_RATIO] * v / road[W_RADIUS]
+    current = edge_current_a(mo, co, pa, n, ceiling, limit_a, emf, w)
+    loss = mo[M_K] * (mo[M_A] + mo[M_B] * w)  # no-load current turns up at standstill as well: as the edge has it
+    force = n * red[R_RATIO] * red[R_EFF] * max(mo[M_K] * current - loss - red[R_DRAG], 0.0) / road[W_RADIUS]
+    force = min(force, n * red[R_RATIO] * red[R_EFF] * red[R_CAPACITY] / road[W_RADIUS])
+    return min(force, min(road[W_GRIP], road[W_LIFT]) * mass * GRAVITY)
 
 
 @jit
 def sprint_met(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, v, target):
     """Whether 0 to v takes no longer than the target: bounds from both sides first, then the study's own trapezoids."""
-    moving = mass + road[8] + red[1] * n * mo[15] * (red[0] / road[4]) ** 2
+    moving = mass + road[W_INERTIA] + red[R_EFF] * n * mo[M_INERTIA] * (red[R_RATIO] / road[W_RADIUS]) ** 2
     first = most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, 0.0) - load_n(road, mass, 0.0, 0.0)
     last = most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, v) - load_n(road, mass, v, 0.0)
     if last <= 0.0 or first <= 0.0 or moving * v / first > target:
@@ -158,25 +214,25 @@ def range_m(mo, co, pa, emf_steps, n, ceiling, battery, road, mass, red, v):
     force = load_n(road, mass, v, 0.0)
     if force < 0.0:
         return 1e9
-    w = red[0] * v / road[4]
-    current = (force * road[4] / (n * red[0] * red[1]) + red[2]) / mo[0] + mo[4] + mo[5] * w
-    in_phase = mo[0] * w + (mo[1] + co[6]) * current + mo[6]
-    power = n * (current * in_phase + co[8])
+    w = red[R_RATIO] * v / road[W_RADIUS]
+    current = (force * road[W_RADIUS] / (n * red[R_RATIO] * red[R_EFF]) + red[R_DRAG]) / mo[M_K] + mo[M_A] + mo[M_B] * w
+    in_phase = mo[M_K] * w + (mo[M_OHM] + co[C_BRIDGE]) * current + mo[M_BRUSH]
+    power = n * (current * in_phase + co[C_IDLE])
     total = 0.0
     for i in range(emf_steps.size):
         emf = emf_steps[i]
-        left = emf - pa[4] * n * co[7] * current
-        square = left * left - 4.0 * pa[4] * power
+        left = emf - pa[P_STEADY] * n * co[C_SWITCHING] * current
+        square = left * left - 4.0 * pa[P_STEADY] * power
         if square < 0.0:
             continue
-        limit_a = supply_a(emf, pa[3], pa[1], battery, pa[7], pa[8])
-        beyond = excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, red[0], red[1], red[2])
+        limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+        beyond = excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[W_RADIUS], v, red[R_RATIO], red[R_EFF], red[R_DRAG])
         if beyond > 0.0:
             continue
-        pack_a = power / (0.5 * (left + math.sqrt(square))) + n * co[7] * current
+        pack_a = power / (0.5 * (left + math.sqrt(square))) + n * co[C_SWITCHING] * current
         if pack_a > 0.0:
             total += v / pack_a
-    return total * 0.8 / emf_steps.size * 3600.0 * pa[2]
+    return total * 0.8 / emf_steps.size * 3600.0 * pa[P_AH]
 
 
 @jit
@@ -184,26 +240,30 @@ def holds(mo, co, pa, n, ceiling, battery, emf, road, mass, red, v, grade):
     """Whether a speed on a grade is held: every limit of the edge."""
     force = load_n(road, mass, v, grade)
     cos = 1.0 / math.sqrt(1.0 + grade * grade)
-    if force > min(road[6], road[7]) * mass * GRAVITY * cos or force > n * red[0] * red[1] * red[3] / road[4]:
+    if force > min(road[W_GRIP], road[W_LIFT]) * mass * GRAVITY * cos or force > n * red[R_RATIO] * red[R_EFF] * red[R_CAPACITY] / road[W_RADIUS]:
         return False
-    limit_a = supply_a(emf, pa[3], pa[1], battery, pa[7], pa[8])
-    loss_a = mo[4] if v <= 0.0 else 0.0  # the study counts the standing no-load current at rest too
-    return excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, red[0], red[1], red[2] + mo[0] * loss_a) <= 0.0
+    limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+    loss_a = mo[M_A] if v <= 0.0 else 0.0  # the study counts the standing no-load current at rest too
+    return excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[W_RADIUS], v, red[R_RATIO], red[R_EFF], red[R_DRAG] + mo[M_K] * loss_a) <= 0.0
 
 
 @jit
-def ratio_interval(mo, co, pa, n, ceiling, battery, emf, road, mass, v, grade, eff, drag):
-    """(least, largest) ratio at which a point may be held with the best of reductions; (1, 0) where none does."""
+def ratio_interval(mo, co, pa, n, ceiling, battery, emf, road, mass, v, grade, eff, drag, low, high, inner):
+    """(least, largest) ratio of an interval at which a point is held with a reduction of an efficiency and a drag; (1, 0) where none is.
+
+    The ends lie outside by the last halving, or inside where `inner`.
+    """
     force = load_n(road, mass, v, grade)
     if force <= 0.0:
-        return RATIO_LOW, RATIO_HIGH
-    limit_a = supply_a(emf, pa[3], pa[1], battery, pa[7], pa[8])
-    low, high = math.log(RATIO_LOW), math.log(RATIO_HIGH)
+        return low, high
+    limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+    low, high = math.log(low), math.log(high)
+    radius = road[W_RADIUS]
     a, b = low, high
     best, at = 1e30, low
     x1, x2 = b - GOLDEN * (b - a), a + GOLDEN * (b - a)
-    f1 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, math.exp(x1), eff, drag)
-    f2 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, math.exp(x2), eff, drag)
+    f1 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(x1), eff, drag)
+    f2 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(x2), eff, drag)
     for _ in range(26):  # convex in the ratio, so it has one valley: golden section until a point is held
         if f1 < best:
             best, at = f1, x1
@@ -214,22 +274,81 @@ def ratio_interval(mo, co, pa, n, ceiling, battery, emf, road, mass, v, grade, e
         if f1 < f2:
             b, x2, f2 = x2, x1, f1
             x1 = b - GOLDEN * (b - a)
-            f1 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, math.exp(x1), eff, drag)
+            f1 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(x1), eff, drag)
         else:
             a, x1, f1 = x1, x2, f2
             x2 = a + GOLDEN * (b - a)
-            f2 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, math.exp(x2), eff, drag)
-    if best > 1e-4:  # the valley itself is out of reach; a hair is left to rounding
+            f2 = excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(x2), eff, drag)
+    if best > (0.0 if inner else 1e-4):  # the valley itself is out of reach; a hair is left to rounding
+        return 1.0, 0.0
+    l_in, l_out, h_in, h_out = at, low, at, high
+    if excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(low), eff, drag) <= 0.0:
+        l_in = low
+    if excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(high), eff, drag) <= 0.0:
+        h_in = high
+    for _ in range(HALVINGS):
+        x1, x2 = 0.5 * (l_in + l_out), 0.5 * (h_in + h_out)
+        if l_in > l_out:
+            if excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(x1), eff, drag) <= 0.0:
+                l_in = x1
+            else:
+                l_out = x1
+        if h_in < h_out:
+            if excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, math.exp(x2), eff, drag) <= 0.0:
+                h_in = x2
+            else:
+                h_out = x2
+    if inner:
+        return math.exp(l_in), math.exp(h_in)
+    return math.exp(l_out), math.exp(h_out)
+
+
+@jit
+def cruise_power(mo, co, n, force, radius, v, ratio, eff):
+    """Power of all motors from the bus at a steady pace, without switching loss and drag of the reduction: convex in the ratio."""
+    w = ratio * v / radius
+    current = force * radius / (n * ratio * eff * mo[M_K]) + mo[M_A] + mo[M_B] * w
+    return n * (current * (mo[M_K] * w + (mo[M_OHM] + co[C_BRIDGE]) * current + mo[M_BRUSH]) + co[C_IDLE])
+
+
+@jit
+def range_interval(mo, co, pa, emf_mean, n, road, mass, v, eff, target, low, high):
+    """(least, largest) ratio with which a range may be reached, (1, 0) where none does; ends lie outside.
+
+    Pack amps are at least power over emf, so the steps of charge add up to at most the mean emf over the power.
+    """
+    force = load_n(road, mass, v, 0.0)
+    if force <= 0.0:
+        return low, high
+    radius = road[W_RADIUS]
+    most = v * 0.8 * 3600.0 * pa[P_AH] * emf_mean / target
+    low, high = math.log(low), math.log(high)
+    a, b = low, high
+    at, best = low, 1e30
+    for _ in range(24):
+        x1, x2 = b - GOLDEN * (b - a), a + GOLDEN * (b - a)
+        p1 = cruise_power(mo, co, n, force, radius, v, math.exp(x1), eff)
+        p2 = cruise_power(mo, co, n, force, radius, v, math.exp(x2), eff)
+        if p1 < p2:
+            b = x2
+            if p1 < best:
+                at, best = x1, p1
+        else:
+            a = x1
+            if p2 < best:
+                at, best = x2, p2
+        if best <= most:
+            break
+    if best > most * 1.0001:
         return 1.0, 0.0
     l_in, l_out, h_in, h_out = at, low, at, high
     for _ in range(HALVINGS):
-        x1 = 0.5 * (l_in + l_out)
-        if excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, math.exp(x1), eff, drag) <= 0.0:
+        x1, x2 = 0.5 * (l_in + l_out), 0.5 * (h_in + h_out)
+        if cruise_power(mo, co, n, force, radius, v, math.exp(x1), eff) <= most:
             l_in = x1
         else:
             l_out = x1
-        x2 = 0.5 * (h_in + h_out)
-        if excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[4], v, math.exp(x2), eff, drag) <= 0.0:
+        if cruise_power(mo, co, n, force, radius, v, math.exp(x2), eff) <= most:
             h_in = x2
         else:
             h_out = x2
@@ -244,39 +363,6 @@ def setting_amps(amps):
 
 
 @jit
-def best_range_m(mo, co, pa, emf_mean, n, road, mass, v, eff, low, high):
-    """A range that no reduction with a ratio in the interval can beat: pack amps are at least power over emf, so the steps of charge add up to
-    at most the mean emf over that power.
-
-    Pack amps at a given emf grow with the power n (I V_q + P0), which is convex in the ratio: least at the foot of its valley.
-    """
-    force = load_n(road, mass, v, 0.0)
-    if force <= 0.0:
-        return 1e12
-    a, b = math.log(low), math.log(high)
-    least = 1e30
-    for _ in range(10):
-        x1, x2 = b - GOLDEN * (b - a), a + GOLDEN * (b - a)
-        p1, p2 = 0.0, 0.0
-        for k in range(2):
-            ratio = math.exp(x1 if k == 0 else x2)
-            w = ratio * v / road[4]
-            current = force * road[4] / (n * ratio * eff * mo[0]) + mo[4] + mo[5] * w
-            power = n * (current * (mo[0] * w + (mo[1] + co[6]) * current + mo[6]) + co[8])
-            if k == 0:
-                p1 = power
-            else:
-                p2 = power
-        least = min(least, min(p1, p2))
-        if p1 < p2:
-            b = x2
-        else:
-            a = x1
-    # ten cuts leave 1 % of the interval: the foot is lower by less than this
-    return v * 0.8 * 3600.0 * pa[2] * emf_mean / (least * 0.99)
-
-
-@jit
 def first_at(ratios, x):
     """Index of the first ratio at or over x."""
     low, high = 0, ratios.size
@@ -287,3 +373,86 @@ def first_at(ratios, x):
         else:
             high = middle
     return low
+
+
+@jit
+def case_w_per_k(mo, v):
+    """Conductance from a motor's case to the air."""
+    if mo[M_FIXED] > 0.0:
+        return mo[M_FIXED]
+    return (mo[M_STILL] + mo[M_MOVING] * (mo[M_AIR] * max(v, 0.0)) ** 0.6) * mo[M_AREA] + mo[M_MOUNT]
+
+
+@jit
+def winding_c(mo, current, w, v, air_c, seconds):
+    """Winding temperature after a time at constant current, from the air's temperature: as thermal.warming.  inf beyond numbers."""
+    iron = mo[M_K] * (mo[M_A] + mo[M_B] * w) * w
+    out, square = 1.0 / mo[M_PATH], current * current
+    a = (COPPER_PER_K * mo[M_OHM] * square - out) / mo[M_WINDING]
+    b, c = out / mo[M_WINDING], out / mo[M_CASE]
+    d = -(out + case_w_per_k(mo, v)) / mo[M_CASE]
+    copper = mo[M_OHM] * (1.0 + COPPER_PER_K * (air_c - 20.0)) * square
+    q1 = (copper + 0.5 * iron + mo[M_BRUSH] * abs(current)) / mo[M_WINDING]
+    q2 = 0.5 * iron / mo[M_CASE]
+    det = a * d - b * c
+    if abs(det) < 1e-18:
+        det = 1e-18
+    steady_w, steady_c = (b * q2 - d * q1) / det, (c * q1 - a * q2) / det
+    half = 0.5 * (a + d)
+    root = math.sqrt(max(half * half - det, 0.0))
+    l1, l2 = half + root, half - root
+    first = (-(a - l2) * steady_w - b * steady_c) / max(l1 - l2, 1e-18)
+    if l1 * seconds > 600.0:
+        return 1e30
+    return air_c + steady_w + first * math.exp(l1 * seconds) + (-steady_w - first) * math.exp(l2 * seconds)
+
+
+@jit
+def cool_current_a(mo, v, air_c, seconds, most):
+    """A current above which no ratio keeps the winding below its limit for a time: that without iron loss."""
+    if winding_c(mo, most, 0.0, v, air_c, seconds) < mo[M_LIMIT_C]:
+        return most
+    low, high = 0.0, most
+    for _ in range(24):
+        middle = 0.5 * (low + high)
+        if winding_c(mo, middle, 0.0, v, air_c, seconds) < mo[M_LIMIT_C]:
+            low = middle
+        else:
+            high = middle
+    return high
+
+
+@jit
+def lasting_current_a(mo, co, w, v, air_c):
+    """What a motor and its controller bear for good: as thermal.continuous_current_a, and both labels."""
+    iron = mo[M_K] * (mo[M_A] + mo[M_B] * w) * w
+    to_air = 1.0 / case_w_per_k(mo, v)
+    copper = (mo[M_LIMIT_C] - air_c - iron * (0.5 * mo[M_PATH] + to_air)) / (mo[M_PATH] + to_air)
+    hot = mo[M_OHM] * (1.0 + COPPER_PER_K * (mo[M_LIMIT_C] - 20.0))
+    return min(math.sqrt(max(copper, 0.0) / hot), mo[M_DC] * min(mo[M_LASTING], co[C_LASTING]))
+
+
+@jit
+def held_current_a(mo, n, road, mass, red, v, grade):
+    """DC-equivalent motor current that holds a speed on a grade."""
+    w = red[R_RATIO] * v / road[W_RADIUS]
+    force = load_n(road, mass, v, grade)
+    return (force * road[W_RADIUS] / (n * red[R_RATIO] * red[R_EFF]) + red[R_DRAG]) / mo[M_K] + mo[M_A] + mo[M_B] * w
+
+
+@jit
+def most_power_w(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red):
+    """The most the controllers take from a full pack at any speed: 60 points along the edge, as goals.peak_bus_power_w."""
+    top = co[C_DUTY] * emf / mo[M_K]
+    if mo[M_BRUSHED] < 0.5:
+        top = min(top, co[C_ERPM_END] / RPM / max(mo[M_PAIRS], 1.0))
+    ohm, most = mo[M_OHM] + co[C_BRIDGE], 0.0
+    for i in range(60):
+        w = top * i / 59.0
+        current = edge_current_a(mo, co, pa, n, ceiling, limit_a, emf, w)
+        in_phase = mo[M_K] * w + ohm * current + mo[M_BRUSH]
+        left = emf - pa[P_OHM] * n * co[C_SWITCHING] * current
+        power = n * (current * in_phase + co[C_IDLE])
+        volts = 0.5 * (left + math.sqrt(max(left * left - 4.0 * pa[P_OHM] * power, 0.0)))
+        most = max(most, power + n * co[C_SWITCHING] * current * volts)
+    return most

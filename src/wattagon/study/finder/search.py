@@ -1,57 +1,38 @@
-"""Searching: the kernel over all motors on all cores, then the best of every cluster judged by the drive study itself."""
+"""Searching: the kernel over all motors on all cores; the best of every cluster, the front, near misses and counts."""
 
 from __future__ import annotations
 
 import math
 import time
 from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from concurrent.futures import Future, ThreadPoolExecutor
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.tree import Design, Goal, GoalKind, Variant
+from wattagon.design.tree import Design, GoalKind
 from wattagon.errors import InputError
 from wattagon.record import record
-from wattagon.study.drive import results, study_drive
-from wattagon.study.finder.space import LEVELS, SCHOOLS, Space, make_space, road_row, variant_of
-from wattagon.study.goals import GoalResult, outlook
-from wattagon.study.resolve import Memo, resolve
+from wattagon.study.finder import columns as col
+from wattagon.study.finder.hits import OBJECTIVES, Hit, clusters, failing, judge, rank
+from wattagon.study.finder.space import NOMINAL, Row, Space, make_space
+from wattagon.study.finder.wishes import HEAT, Wishes, check_wishes
 
-SAMPLE = 400_000  # random combinations from which the shares of the space are told
-OBJECTIVES = ("cost", "mass", "margin", "range")
-KINDS = {
-    GoalKind.TOP_SPEED: 0, GoalKind.CLIMB: 1, GoalKind.START: 2, GoalKind.SPRINT: 3, GoalKind.RANGE: 4, GoalKind.BUDGET: 5, GoalKind.ADDED_MASS: 6,
-    GoalKind.SPEED_LIMIT: 7,
-}  # fmt: skip
+if TYPE_CHECKING:
+    from wattagon.study.finder.judge import Tables
+
+SAMPLE = 300_000  # electrical halves from which counts are told
 MOST_GOALS = 12
-LEFT_OUT = (
-    "two stages",
-    "rollers and planetary gears",
-    "other wheels",
-    "power limits",
-    "heat on the climb",
-)  # told with every result
-CHUNK = 400
-
-
-@record(frozen=True, slots=True, kw_only=True)
-class Hit:
-    """One combination, judged by the drive study."""
-
-    variant: Variant
-    goals: tuple[GoalResult, ...]
-    cost: float
-    mass_kg: float
-    margin: float  # the least margin of the goals that ask for speed, pull or range
-    range_m: float  # of the range goal; nan without one
-    fails: str = ""  # id of the goal that a near miss misses
-
-    def value(self, objective: str) -> float:
-        """The lower the better."""
-        return {"cost": self.cost, "mass": self.mass_kg, "margin": -self.margin, "range": -self.range_m}[objective]
+DEFAULT = ("cost", "mass", "margin")
+FRONT_STEPS = 16  # points of a front, about
+STEP = {"margin": 0.03, "lasting": 0.05}  # by how much the next point of a front is better at least: added, or a share
+STEP_SHARE = 0.03
+LEFT_OUT = ("rollers, gears and planetary gears", "three stages", "twin packs")  # told with every result
+SOON = 0.15  # s between looks at what has been found so far
+FIRST_LOOK = 24  # of the cheapest that are judged at each
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -61,229 +42,334 @@ class Found:
     searched: int  # combinations, all of them
     judged: int  # of them not ruled out by a bound, one by one
     feasible: int  # about, from a sample: so many meet every goal and rating
+    feasible_error: int  # standard error of that
     seconds: float
-    hits: tuple[Hit, ...]  # the cheapest and the lightest of each motor, count and cell, non-dominated first
+    hits: tuple[Hit, ...]  # non-dominated first
     front: int  # how many of them are non-dominated in the objectives
-    near_misses: tuple[Hit, ...]  # for each goal the cheapest that fails it alone, if cheaper than every hit
-    removed_by: dict[str, int]  # goal: about how many fail it alone, from the same sample
+    rows: tuple[tuple[int, ...], ...]  # positions of near-equal hits, the best first
+    near_misses: tuple[Hit, ...]  # for each constraint the cheapest that fails it alone, if cheaper than every hit
+    removed_by: dict[str, int]  # constraint: about how many fail it alone, from the same sample
     cancelled: bool = False
+    done: bool = True  # False while it still goes on
     left_out: tuple[str, ...] = LEFT_OUT
     nothing_of: tuple[str, ...] = ()  # kinds of part of which there is none to choose from
+    design: Design | None = None  # what was searched for
+    wishes: Wishes = Wishes()
 
 
 def find_drives(
-    design: Design, stock: Catalogue, *, objectives: Sequence[str] = ("cost", "mass", "margin"), limit: int = 40, shelf: str = "prefer",
-    schools: Sequence[str] = SCHOOLS, least_lead_days: int | None = None, cancelled: Callable[[], bool] = lambda: False,
-    progress: Callable[[float], None] = lambda _share: None, workers: int | None = None,
+    design: Design, stock: Catalogue, *, wishes: Wishes | None = None, objectives: Sequence[str] = DEFAULT, limit: int = 40,
+    cancelled: Callable[[], bool] = lambda: False, progress: Callable[[float], None] = lambda _share: None,
+    so_far: Callable[[Found], None] | None = None, workers: int | None = None,
 ) -> Found:  # fmt: skip
-    """Search every combination of stock for the brief of a design.  Raises InputError for goals that cannot be searched.
+    """Search every combination of stock for the brief of a design.  Raises InputError or PathError for what cannot be searched.
 
-    One stage or none, motors up to the wheels of the axle, all cells and bricks, three current levels under the lowest rating.
-    Cancelling ends it within a fraction of a second with what was found so far.
+    No, one or two stages, motors up to the wheels of the axle, all cells and bricks, three current levels under the lowest rating.
+    The first two objectives are the axes of the front; `limit` rows of near-equal hits are kept.  `so_far` is called from this thread
+    with what has been found.  Cancelling ends it within a fraction of a second with what was found so far.
     """
     begin = time.perf_counter()
+    wishes = wishes or Wishes()
     for objective in objectives:
         if objective not in OBJECTIVES:
             raise InputError("objective", objective, ", ".join(OBJECTIVES))
-    goals = list(design.brief.goals)
-    if len(goals) > MOST_GOALS:
-        raise InputError("goals", len(goals), f"up to {MOST_GOALS} for a search")
-    if shelf == "ignore":
+    check_wishes(wishes, stock)
+    if len(design.brief.goals) > MOST_GOALS:
+        raise InputError("goals", len(design.brief.goals), f"up to {MOST_GOALS} for a search")
+    if wishes.shelf == "ignore":
         design = replace(design, brief=replace(design.brief, shelf=()))
-    space = make_space(design, stock, shelf=shelf, schools=schools, least_lead_days=least_lead_days)
-    searched = space.size
-    kinds = {"motors": space.motors, "controllers": space.controllers, "cells or packs": space.packs, "pulleys or sprockets": space.reductions}
-    nothing = tuple(name for name, rows in kinds.items() if not len(rows))
+    space = make_space(design, stock, wishes)
+    nothing = nothing_of(space)
+    blank = Found(
+        searched=0, judged=0, feasible=0, feasible_error=0, seconds=0.0, hits=(), front=0, rows=(), near_misses=(), removed_by={}, nothing_of=nothing,
+        design=design, wishes=wishes,
+    )  # fmt: skip
     if nothing:
-        seconds = time.perf_counter() - begin
-        return Found(
-            searched=0, judged=0, feasible=0, seconds=seconds, hits=(), front=0, near_misses=(), removed_by={}, nothing_of=nothing
+        return replace(blank, seconds=time.perf_counter() - begin)
+    run = Run(space, stock, cancelled=cancelled, progress=progress, workers=workers)
+
+    def good(rows: Sequence[Row]) -> list[Hit]:
+        made = [hit for hit in judge(space, stock, rows, cancelled) if not failing(space, hit)]
+        return [hit for hit in made if hit.cost <= 1e-9] if wishes.shelf == "only" else made
+
+    def told(hits: Sequence[Hit], *, done: bool) -> Found:
+        best, front = rank(hits, objectives)
+        groups = clusters(best, stock)[:limit]
+        keep = sorted({k for group in groups for k in group})
+        place = {k: i for i, k in enumerate(keep)}
+        return replace(
+            blank, searched=space.size, judged=run.judged, seconds=time.perf_counter() - begin, hits=tuple(best[k] for k in keep),
+            front=sum(k < front for k in keep), rows=tuple(tuple(place[k] for k in group) for group in groups), cancelled=cancelled(), done=done,
         )  # fmt: skip
-    raw = run_kernel(space, stock, goals, cancelled=cancelled, progress=progress, workers=workers)
-    hits = _judge(space, stock, raw.clusters, cancelled)
-    hits = [hit for hit in hits if all(result.met for result in hit.goals)]
-    if shelf == "only":
-        hits = [hit for hit in hits if hit.cost <= 1e-9]
-    hits, front = _rank(hits, objectives)
-    hits = [_studied(hit, design, stock) for hit in hits[:limit]]
-    near = _judge(space, stock, [row for row in raw.near if row is not None], cancelled)
-    missed = []
-    for hit in near:
-        failing = [result.goal.id for result in hit.goals if not result.met]
-        if len(failing) == 1:
-            missed.append(replace(hit, fails=failing[0]))
-    return Found(
-        searched=searched, judged=int(raw.tally[1]), feasible=round(raw.passed / SAMPLE * searched), seconds=time.perf_counter() - begin, hits=tuple(hits), front=min(front, limit),
-        near_misses=tuple(missed), removed_by={goal.id: round(float(raw.removed[k]) / SAMPLE * searched) for k, goal in enumerate(goals) if goal.kind in KINDS}, cancelled=cancelled(),
+
+    early: list[Hit] = []
+
+    def soon(rows: Sequence[Row]) -> None:
+        if so_far is not None and rows:
+            early.extend(good(rows))
+            so_far(told(early, done=False))
+
+    if so_far is not None:  # the cheapest of one stage is found at once
+        row = run.best(run.tables, 0, stages=(1,))
+        soon([row] if row is not None else [])
+    hits = good(run.clusters(soon))
+    if so_far is not None and hits:
+        so_far(told(hits, done=False))
+    for first, second in axes_of(objectives):
+        hits += [hit for hit in run.front(hits, first, second) if not failing(space, hit)]
+    hits = list({hit.row: hit for hit in hits}.values())
+    near = run.near(min((hit.cost for hit in hits), default=math.inf))
+    shares = run.count()
+    found = told(hits, done=True)
+    return replace(
+        found, near_misses=tuple(near), feasible=round(shares.feasible), feasible_error=round(shares.error), seconds=time.perf_counter() - begin,
+        removed_by={name: round(float(shares.removed[k])) for k, name in enumerate(run.ids)}, judged=run.judged,
     )  # fmt: skip
 
 
-Row = tuple[int, int, int, int, int, int]  # motor, count, controller, level, pack, reduction
+def nothing_of(space: Space) -> tuple[str, ...]:
+    """Kinds of part of which there is none to choose from."""
+    stages = len(space.stages.choices)
+    hubs = bool((space.motors[:, col.M_HUB] > 0.0).any()) and space.stages.direct
+    kinds = {
+        "motors": len(space.motors), "controllers": len(space.controllers), "cells or packs": len(space.packs), "pulleys or sprockets": stages or hubs
+    }  # fmt: skip
+    return tuple(name for name, many in kinds.items() if not many)
 
 
-@record(frozen=True, slots=True, kw_only=True)
-class Raw:
-    """What the kernel found, as indices into the space."""
-
-    clusters: list[Row]
-    near: list[Row | None]
-    passed: int  # of SAMPLE random combinations
-    removed: NDArray[np.int64]  # likewise, by goal: how many fail it alone
-    tally: NDArray[np.int64]  # halves looked into, combinations judged
+def axes_of(objectives: Sequence[str]) -> list[tuple[str, str]]:
+    """(money or mass, other) of the fronts to be traced for the first two objectives."""
+    pair = [name for name in objectives[:2] if name != "reused"]
+    if set(pair) == {"cost", "mass"}:
+        return [("cost", "mass")]
+    first = "mass" if "mass" in pair and "cost" not in pair else "cost"
+    return [(first, name) for name in pair if name != first]
 
 
-def goal_rows(space: Space, goals: Sequence[Goal]) -> NDArray[np.float64]:
-    """Goals as the kernel takes them: kind, speed, grade, charge index, target."""
-    rows = []
-    for goal in goals:
-        kind = KINDS.get(goal.kind, 99)
-        charge = 1.0 if goal.kind is GoalKind.SPEED_LIMIT else goal.charge
-        at = space.charges.index(charge) if charge in space.charges else 0
-        target = goal.time if goal.kind is GoalKind.SPRINT else goal.distance if goal.kind is GoalKind.RANGE else goal.amount
-        rows.append((float(kind), goal.speed or 0.0, goal.grade or 0.0, float(at), target or 0.0))
-    return np.array(rows, dtype=float).reshape(-1, 5)
+class Run:
+    """One search: its tables, and the passes of the kernel over them on all cores."""
 
+    def __init__(
+        self, space: Space, stock: Catalogue, *, cancelled: Callable[[], bool] = lambda: False, progress: Callable[[float], None] = lambda _share: None,
+        workers: int | None = None,
+    ) -> None:  # fmt: skip
+        from wattagon.study.finder.tables import constraints, make_tables
 
-def run_kernel(
-    space: Space, stock: Catalogue, goals: Sequence[Goal], *, cancelled: Callable[[], bool] = lambda: False,
-    progress: Callable[[float], None] = lambda _share: None, workers: int | None = None,
-) -> Raw:  # fmt: skip
-    """The kernel over all motors; motors are dealt out to threads, the interpreter lock is let go."""
-    from wattagon.study.finder.kernel import judge_sample, search_motor
+        self.space, self.stock = space, stock
+        self.ids, rows = constraints(space, space.design.brief.goals)
+        self.tables: Tables = make_tables(space, rows)
+        self._cancelled, self._progress, self._workers = cancelled, progress, workers
+        self._stop = np.zeros(1, dtype=np.int64)
+        self._tally = np.zeros(16, dtype=np.int64)
+        # owned motors first, then the cheap ones: the first results are worth seeing
+        order = np.lexsort((space.motors[:, col.M_PRICE], -space.motors[:, col.M_OWNED]))
+        self._tasks = [(int(m), wheel) for wheel in range(len(space.wheels)) for m in order]
 
-    n_motors, n_cells = len(space.motors), len(stock.parts["cells"])
-    roads = np.array([road_row(space.design, stock, count) for count in space.counts])
-    counts = np.array(space.counts, dtype=float)
-    table, pack_amps, reds = goal_rows(space, goals), _pack_amps(space), space.reductions
-    columns = [(4, 5) if count == 1 else (6, 7) for count in space.counts]
-    least = np.array([[reds[:, mass].min(), reds[:, price].min()] for mass, price in columns])
-    staged = reds[reds[:, 8] > 0]
-    best_red = np.array([reds[:, 1].max(), reds[:, 2].min(), staged[:, 1].max() if len(staged) else 1.0])
-    ratios, means = np.ascontiguousarray(reds[:, 0]), space.range_emf.mean(axis=1)
-    hits = np.full((n_motors, len(space.counts), n_cells, 2, 6), np.inf)
-    near = np.full((len(goals), 8), np.inf)
-    tally = np.zeros((n_motors, 2), dtype=np.int64)
-    stop = np.zeros(1, dtype=np.int64)
-    levels = np.array(LEVELS)
-    kindest = space.controllers.min(axis=0)
-    done = [0]
-    tasks = [(m, -1) for m in range(n_motors)]
-    nears = [(m, drop) for drop in range(len(goals)) if table[drop, 0] < 90 for m in range(n_motors)]
+    @property
+    def judged(self) -> int:
+        return int(self._tally[1])
 
-    def one(task: tuple[int, int]) -> None:
-        m, drop = task
-        if cancelled():
-            stop[0] = 1
-            return
-        search_motor(
-            m, drop, space.motors, space.controllers, space.packs, space.emf, space.range_emf, reds, ratios, np.zeros(len(reds), dtype=np.int64), roads, counts, levels,
-            pack_amps, table, least, best_red, means, kindest, np.zeros(len(space.packs)), stop,
-            hits[m], near, tally[m],
+    def _over_motors(
+        self, tables: Tables, slots: Sequence[NDArray[np.float64]], bound: NDArray[np.float64], *, drop: int = -1, by: tuple[int, int] = (0, 1), stages: Sequence[int] = (1, 2),
+        per_cell: bool = False, begin: float = 0.0, end: float = 0.0, look: Callable[[list[int]], None] | None = None,
+    ) -> None:  # fmt: skip
+        """The kernel over all motors and wheels, each with its own slots; the interpreter lock is let go."""
+        from wattagon.study.finder.kernel import search_motor
+
+        done = [0]
+
+        def one(k: int, many: int) -> int:
+            m, wheel = self._tasks[k]
+            if self._cancelled():
+                self._stop[0] = 1
+                return k
+            tally, queue = np.zeros(16, dtype=np.int64), np.zeros(len(tables.ratios), dtype=np.int64)
+            search_motor(tables, m, wheel, many, drop, by[0], by[1], per_cell, slots[k], bound, self._stop, queue, tally)
+            self._tally += tally
+            done[0] += 1
+            if end > begin:
+                self._progress(begin + (end - begin) * done[0] / (len(stages) * len(self._tasks)))
+            return k
+
+        with ThreadPoolExecutor(self._workers) as pool:
+            # two stages last: what one stage can do leaves little of them to be looked at
+            tasks = [pool.submit(one, k, many) for many in stages for k in range(len(self._tasks))]
+            if look is not None:
+                _watch(tasks, look, self._cancelled)
+        for task in tasks:
+            task.result()
+
+    def clusters(self, soon: Callable[[Sequence[Row]], None] | None = None) -> list[Row]:
+        """The cheapest and the lightest of every motor, wheel, count and cell."""
+        from wattagon.study.finder.kernel import SLOT
+
+        n_cells = len(self.stock.parts["cells"])
+        slots = np.full((len(self._tasks), len(self.space.counts), n_cells, 2, SLOT), np.inf)
+
+        def look(done: list[int]) -> None:
+            assert soon is not None
+            cheap = sorted((float(slot[0]), row) for k in done for slot, row in self._rows(k, slots[k]) if math.isfinite(slot[0]))
+            soon([row for _, row in cheap[:FIRST_LOOK]])
+
+        self._over_motors(
+            self.tables, list(slots), np.array([np.inf]), by=(0, 2), per_cell=True, begin=0.0, end=0.5, look=look if soon is not None else None
         )  # fmt: skip
-        done[0] += 1
-        progress(done[0] / (len(tasks) + len(nears)))
+        return sorted({row for k in range(len(self._tasks)) for _, row in self._rows(k, slots[k])})
 
-    with ThreadPoolExecutor(workers) as pool:
-        list(pool.map(one, tasks))
-        # giving up a goal is worth telling where it saves money; where nothing fits, at any price
-        near[:, 0] = hits[:, :, :, 0, 0].min(initial=np.inf)
-        cheapest = float(near[0, 0]) if len(near) else math.inf
-        list(pool.map(one, nears))
-    rng = np.random.default_rng(1)  # the same sample every time
-    sizes = (n_motors, len(counts), len(space.controllers), len(levels), len(space.packs), len(reds))
-    picks = np.column_stack([rng.integers(0, size, SAMPLE) for size in sizes])
-    removed = np.zeros(len(goals), dtype=np.int64)
-    passed, _ = judge_sample(
-        picks, space.motors, space.controllers, space.packs, space.emf, space.range_emf, reds, roads, counts, levels, pack_amps, table, removed
-    )  # fmt: skip
-    clusters: set[Row] = set()
-    for m, ci, cell, best in zip(*np.nonzero(np.isfinite(hits[..., 0])), strict=True):
-        _, c, level, p, r, _ = hits[m, ci, cell, best]
-        clusters.add((int(m), space.counts[ci], int(c), int(level), int(p), int(r)))
-    misses: list[Row | None] = []
-    for g in range(len(goals)):
-        row = near[g]
-        misses.append(
-            (int(row[7]), int(row[1]), int(row[2]), int(row[3]), int(row[4]), int(row[5])) if row[0] < cheapest else None
-        )
-    return Raw(clusters=sorted(clusters), near=misses, passed=int(passed), removed=removed, tally=tally.sum(axis=0))
+    def _rows(self, task: int, slots: NDArray[np.float64]) -> list[tuple[NDArray[np.float64], Row]]:
+        m, wheel = self._tasks[task]
+        flat = slots.reshape(-1, slots.shape[-1])
+        return [
+            (slot, (m, wheel, self.space.counts[int(slot[6])], int(slot[1]), int(slot[2]), int(slot[3]), int(slot[4]), int(slot[5])))
+            for slot in flat[np.isfinite(flat[:, 1])]
+        ]  # fmt: skip
+
+    def best(
+        self, tables: Tables, by: int, *, at_most: float = math.inf, below: float = math.inf, drop: int = -1, stages: Sequence[int] = (1, 2)
+    ) -> Row | None:
+        """The cheapest (by 0) or lightest (by 1) of all that meets the constraints of some tables: up to `at_most`, under `below`."""
+        from wattagon.study.finder.kernel import SLOT
+
+        slots = np.full((len(self._tasks), 1, 1, 2, SLOT), np.inf)
+        slots[..., 0] = below
+        self._over_motors(tables, list(slots), np.array([min(at_most, below)]), drop=drop, by=(by, by + 1), stages=stages)
+        made = [(float(slot[0]), row) for k in range(len(self._tasks)) for slot, row in self._rows(k, slots[k])]
+        return min(made)[1] if made else None
+
+    def front(self, known: Sequence[Hit], primary: str, other: str) -> list[Hit]:
+        """The cheapest (or lightest) at ever better values of another objective, up to where nothing fits."""
+        pool, made = list(known), []
+        by = 0 if primary == "cost" else 1
+        if not pool:
+            return []
+        now = min(pool, key=lambda hit: (hit.rank(primary), hit.rank(other)))
+        # the best that is known already tells how far it goes
+        stride = (now.rank(other) - min(hit.rank(other) for hit in pool)) / FRONT_STEPS
+        for step in range(2 * FRONT_STEPS):
+            value = now.value(other)
+            if math.isnan(value) or math.isinf(value) or self._cancelled():
+                break
+            target = next_target(other, value, stride)
+            rows = asked_for(self, other, target)
+            if rows is None:
+                break
+            better = [hit for hit in pool if hit.rank(other) <= (-target if OBJECTIVES[other][1] else target)]
+            most = min((hit.value(primary) for hit in better), default=math.inf)
+            row = self.best(self.tables._replace(goals=rows), by, at_most=most)
+            if row is not None:
+                now = judge(self.space, self.stock, [row])[0]
+                made.append(now)
+            elif better:
+                now = min(better, key=lambda hit: (hit.rank(primary), hit.rank(other)))
+            else:
+                break
+            pool.append(now)
+            self._progress(0.5 + 0.25 * (step + 1) / (2 * FRONT_STEPS))
+        return made
+
+    def near(self, cheapest: float) -> list[Hit]:
+        """For each constraint the cheapest that fails it alone, where that saves money; where nothing fits, at any price."""
+        from wattagon.study.finder.space import pack_amps
+
+        made = []
+        goals = self.space.design.brief.goals
+        for k, name in enumerate(self.ids):
+            if self._cancelled():
+                break
+            power = k < len(goals) and goals[k].kind is GoalKind.POWER_LIMIT
+            tables = self.tables._replace(amps=pack_amps(self.space, power_w=math.inf)) if power else self.tables
+            row = self.best(tables, 0, below=cheapest, drop=k)
+            if row is not None:
+                hit = judge(self.space, self.stock, [row], free_power=power)[0]
+                misses = [miss for miss in failing(self.space, hit) if miss != HEAT or k >= len(goals) or goals[k].kind is not GoalKind.CLIMB]
+                if misses == [name]:
+                    made.append(replace(hit, fails=name))
+            self._progress(0.75 + 0.2 * (k + 1) / len(self.ids))
+        return made
+
+    def count(self):  # type: ignore[no-untyped-def]
+        """Shares of the space from a sample, on all cores."""
+        from wattagon.study.finder.count import DRAWS, count_halves, pair_order, sample_picks, shares_of
+
+        t = self.tables
+        picks = sample_picks(t, SAMPLE)
+        draws = np.random.default_rng(2).random((SAMPLE, 2 * DRAWS))
+        passed = np.zeros(SAMPLE)
+        begins, order = pair_order(t)
+        parts = np.array_split(np.arange(SAMPLE), 16)
+        removed = np.zeros((len(parts), len(self.ids)))
+
+        def one(k: int) -> None:
+            if not self._cancelled():
+                ends = slice(int(parts[k][0]), int(parts[k][-1]) + 1)
+                count_halves(t, picks[ends], draws[ends], begins, order, passed[ends], removed[k])
+
+        with ThreadPoolExecutor(self._workers) as pool:
+            list(pool.map(one, range(len(parts))))
+        self._progress(1.0)
+        return shares_of(t, passed, removed.sum(axis=0))
+
+
+def _watch(tasks: Sequence[Future[int]], look: Callable[[list[int]], None], cancelled: Callable[[], bool]) -> None:
+    """Tell what has been finished every so often, until all is."""
+    told: set[int] = set()
+    while not cancelled():
+        time.sleep(SOON if told else SOON / 3)
+        fresh = [k for k, task in enumerate(tasks) if task.done() and k not in told]
+        told.update(fresh)
+        if fresh and len(told) < len(tasks):
+            look(sorted({tasks[k].result() for k in fresh}))
+        if len(told) == len(tasks):
+            break
+
+
+def next_target(objective: str, value: float, stride: float) -> float:
+    """The next value of an objective that is worth a point of its own: a stride further, or a share where that is more."""
+    more = OBJECTIVES[objective][1]
+    step = max(STEP.get(objective, STEP_SHARE * abs(value)), stride if math.isfinite(stride) else 0.0)
+    return value + step if more else value - step
+
+
+def asked_for(run: Run, objective: str, target: float) -> NDArray[np.float64] | None:
+    """The constraints of a search with an objective's value as one more; None where it cannot be asked for."""
+    from wattagon.study.finder.tables import constraints
+
+    space, goals = run.space, run.space.design.brief.goals
+    nominal = float(space.charges.index(NOMINAL))
+    more: list[list[float]] = []
+    if objective == "margin":
+        if target >= 1.0 or not math.isfinite(target):
+            return None
+        wishes = replace(space.wishes, goals=max(target, space.wishes.goals))
+        return constraints(replace(space, wishes=wishes), goals)[1]
+    if objective == "speed":
+        more = [[col.TOP, target, 0.0, nominal, 0.0]]
+    elif objective == "grade":
+        more = [[col.START, 0.0, target, nominal, 0.0]]
+    elif objective == "mass":
+        more = [[col.MASS, 0.0, 0.0, 0.0, target]]
+    elif objective == "cost":
+        more = [[col.BUDGET, 0.0, 0.0, 0.0, target]]
+    elif objective == "range":
+        more = [[col.RANGE, goal.speed or 0.0, 0.0, 0.0, target] for goal in goals if goal.kind is GoalKind.RANGE][:1]
+    elif objective == "lasting":
+        asked = [goal for goal in goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB)]
+        more = [[col.STEADY, g.speed or 0.0, (g.grade or 0.0) if g.kind is GoalKind.CLIMB else 0.0, nominal, target] for g in asked]
+    return np.vstack([run.tables.goals, np.array(more, dtype=float)]) if more else None
 
 
 def warm_up(stock: Catalogue) -> None:
-    """Load the compiled search, or compile it where no cache of it is: a second, or about 15 s once on a machine."""
+    """Load the compiled search, or compile it where no cache of it is: a second, or about half a minute once on a machine."""
     from wattagon.design.template import new_design
     from wattagon.design.tree import VehicleKind
 
     design = new_design(VehicleKind.KART)
-    space = make_space(design, stock)
+    space = make_space(design, stock, Wishes(schools=("belt", "two"), least_driver=24, most_driven=40))
     few = replace(
-        space, motors=space.motors[:1], controllers=space.controllers[:1], packs=space.packs[:1], emf=space.emf[:1], range_emf=space.range_emf[:1],
-        reductions=space.reductions[:2],
+        space, motors=space.motors[:1], motor_parts=space.motor_parts[:1], controllers=space.controllers[:1], packs=space.packs[:1],
+        pack_choices=space.pack_choices[:1], emf=space.emf[:1], range_emf=space.range_emf[:1],
     )  # fmt: skip
-    run_kernel(few, stock, design.brief.goals, workers=1)
-
-
-def _pack_amps(space: Space) -> NDArray[np.float64]:
-    """Pack current settings (controllers, packs, counts): `floor_amps` over arrays."""
-    made = np.minimum(
-        space.controllers[:, 2][:, np.newaxis, np.newaxis],
-        space.packs[:, 1][np.newaxis, :, np.newaxis] / np.array(space.counts),
-    )
-    step = np.select([made < 20, made < 40, made < 150, made < 300], [1.0, 2.0, 5.0, 10.0], 20.0)
-    return np.maximum(step * np.floor(made / step + 1e-9), 1.0)
-
-
-def least_margin(goals: Sequence[GoalResult]) -> float:
-    """The least margin of the goals that ask for speed, pull or range; inf without one."""
-    asked = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
-    return min((result.margin for result in goals if result.goal.kind in asked), default=math.inf)
-
-
-def range_of(goals: Sequence[GoalResult]) -> float:
-    """What the first range goal reaches [m]; nan without one."""
-    return next((result.reached for result in goals if result.goal.kind is GoalKind.RANGE), math.nan)
-
-
-def _judge(space: Space, stock: Catalogue, rows: Sequence[Row], cancelled: Callable[[], bool]) -> list[Hit]:
-    """Each row as a variant with its goals by the drive study's own equations, in batches."""
-    goals = space.design.brief.goals
-    made: list[Hit] = []
-    for start in range(0, len(rows), CHUNK):
-        if cancelled():
-            break
-        memo: Memo = {}
-        variants = [variant_of(space, *row) for row in rows[start : start + CHUNK]]
-        designs = [replace(space.design, variants=(variant,), active=variant.id) for variant in variants]
-        batch = [resolve(design, stock, memo=memo) for design in designs]
-        reached = outlook(batch, goals).reached
-        for variant, design, resolved, values in zip(variants, designs, batch, reached, strict=True):
-            judged = results(design, values)
-            made.append(Hit(
-                variant=variant, goals=judged, cost=resolved.cost, mass_kg=resolved.drive_mass_kg, margin=least_margin(judged),
-                range_m=range_of(judged),
-            ))  # fmt: skip
-    return made
-
-
-def _studied(hit: Hit, design: Design, stock: Catalogue) -> Hit:
-    """The hit with the figures that `solve` prints, to the last digit."""
-    study = study_drive(replace(design, variants=(hit.variant,), active=hit.variant.id), stock)
-    return replace(hit, goals=study.goals)
-
-
-def _rank(hits: Sequence[Hit], objectives: Sequence[str]) -> tuple[list[Hit], int]:
-    """(hits with the non-dominated first, each part by the first objective; how many are non-dominated)."""
-    if not hits:
-        return [], 0
-    values = np.array([[hit.value(objective) for objective in objectives] for hit in hits])
-    values = np.where(np.isnan(values), 0.0, values)
-    order = np.lexsort(values.T[::-1])
-    front: list[int] = []
-    kept = np.empty((0, values.shape[1]))
-    for k in order:
-        if not len(kept) or not np.any(np.all(kept <= values[k] + 1e-12, axis=1)):
-            front.append(int(k))
-            kept = np.vstack([kept, values[k]])
-    chosen = set(front)
-    rest = [int(k) for k in order if int(k) not in chosen]
-    return [hits[k] for k in (*front, *rest)], len(front)
+    run = Run(few, stock, workers=1)
+    run.clusters()
+    run.near(math.inf)
+    run.count()

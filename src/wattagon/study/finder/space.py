@@ -1,4 +1,4 @@
-"""The space of a search as tables of numbers: motors, controllers, packs and reductions, each resolved as the drive study does.
+"""The space of a search as tables of numbers: motors, controllers, packs, reductions and wheels, resolved as the drive study does.
 
 Rows come from the very functions that resolve a design, so that what is found and what `solve` says rest on the same numbers.
 """
@@ -6,14 +6,15 @@ Rows come from the very functions that resolve a design, so that what is found a
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import Any, TypeAlias, cast
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart
+from wattagon.design.parts import ControllerPart, MotorPart, Part
 from wattagon.design.tree import (
     ControllerChoice,
     Design,
@@ -21,85 +22,53 @@ from wattagon.design.tree import (
     GoalKind,
     MotorChoice,
     PackChoice,
-    ReductionKind,
     StageChoice,
     Variant,
+    WheelChoice,
 )
-from wattagon.physics.pack import rest_volts
-from wattagon.physics.reduction import combine
+from wattagon.physics.pack import CUTBACK_V, rest_volts
 from wattagon.record import record
 from wattagon.study import resolve as _resolve
+from wattagon.study.finder import columns as col
+from wattagon.study.finder.stages import Stages, make_stages
+from wattagon.study.finder.wishes import Wishes
 from wattagon.study.goals import USABLE_WINDOW, speed_queries
-from wattagon.study.levers import amp_step
-from wattagon.study.resolve import PACK_EXTRA_MASS, resolve, stage_parts
+from wattagon.study.levers import WHEEL_FAMILY, amp_step
+from wattagon.study.resolve import PACK_EXTRA_MASS, resolve
 
 LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
-MOST_PARALLEL, MOST_SERIES = 12, 30
+MOST_PARALLEL, LEAST_SERIES, MOST_SERIES = 12, 3, 30
 RANGE_STEPS = 20
-# the columns of the tables
-MOTOR = (
-    "k",
-    "ohm",
-    "henry",
-    "pairs",
-    "a",
-    "b",
-    "brush",
-    "dc",
-    "peak",
-    "volts",
-    "rad_s",
-    "mass",
-    "price",
-    "owned",
-    "brushed",
-    "inertia",
-    "hub",
-)
-CONTROLLER = (
-    "volts",
-    "burst",
-    "pack_a",
-    "duty",
-    "erpm_start",
-    "erpm_end",
-    "bridge",
-    "switching",
-    "idle",
-    "mass",
-    "price",
-    "owned",
-    "brushed",
-)
-PACK = ("full_v", "burst_a", "ah", "ohm_burst", "ohm_steady", "mass", "price", "cut_start", "cut_end", "cell")
-REDUCTION = ("ratio", "efficiency", "drag", "capacity", "mass1", "price1", "mass2", "price2", "kind")
-SCHOOLS = ("direct", "belt", "chain")
+NOMINAL = 0.5  # charge at which the axes of speed and grade are judged
+Row: TypeAlias = "tuple[int, int, int, int, int, int, int, int]"  # motor, wheel, count, controller, level, pack, first, second
+Table: TypeAlias = "NDArray[np.float64]"
 
 
 @record(frozen=True, slots=True, kw_only=True)
 class Space:
-    """Everything that may be combined.  Tables are float64 with one row a part, columns as named above."""
+    """Everything that may be combined.  Tables are float64 with one row a part, columns as in columns.py."""
 
     design: Design
-    motors: NDArray[np.float64]
-    controllers: NDArray[np.float64]
-    packs: NDArray[np.float64]
-    emf: NDArray[np.float64]  # (packs, charges): rest volts at the charges that goals ask for, full first
-    range_emf: NDArray[np.float64]  # (packs, RANGE_STEPS)
-    reductions: NDArray[np.float64]  # sorted by ratio
+    wishes: Wishes
+    motors: Table
+    controllers: Table
+    packs: Table  # by price
+    emf: Table  # (packs, charges): rest volts at the charges that goals ask for, full first
+    range_emf: Table  # (packs, RANGE_STEPS)
+    stages: Stages
+    roads: Table  # (wheels, counts, columns of ROAD)
     counts: tuple[int, ...]
     motor_parts: tuple[MotorPart, ...]
     controller_parts: tuple[ControllerPart, ...]
     pack_choices: tuple[PackChoice, ...]
-    stage_choices: tuple[tuple[StageChoice, ...], ...]
+    wheels: tuple[WheelChoice | None, ...]  # None: as measured on the vehicle
     charges: tuple[float, ...]
 
     @property
     def size(self) -> int:
         """How many combinations there are, current levels included."""
-        return (
-            len(self.motors) * len(self.counts) * len(self.controllers) * len(LEVELS) * len(self.packs) * len(self.reductions)
-        )
+        halves = len(self.motors) * len(self.wheels) * len(self.counts) * len(self.controllers) * len(LEVELS) * len(self.packs)
+        return halves * self.stages.ways
 
 
 def floor_amps(amps: float) -> float:
@@ -108,207 +77,233 @@ def floor_amps(amps: float) -> float:
     return max(step * math.floor(amps / step + 1e-9), 1.0)
 
 
-def make_space(
-    design: Design, stock: Catalogue, *, shelf: str = "prefer", schools: Sequence[str] = SCHOOLS, least_lead_days: int | None = None
-) -> Space:  # fmt: skip
+def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -> Space:
     """Tables of all parts that may be used.
 
-    shelf: "prefer" (owned parts are free, others cost), "only" (only what is owned), "ignore" (all at their price).
     Unrated parts are left out: what nobody rated cannot be judged.
     """
-    variant = design.variant()
-    owned: dict[str, int] = {}
-    if shelf != "ignore":
-        for item in design.brief.shelf:
-            owned[item.part] = owned.get(item.part, 0) + item.count
-    read = _resolve._Reader(False)
-    late = lambda part: least_lead_days is not None and part.id not in owned and part.lead_days > least_lead_days
-    usable = lambda part: (shelf != "only" or owned.get(part.id, 0) > 0) and not late(part)
-    axle = design.vehicle.axle_wheels
-    counts = tuple(range(1, max(2, axle) + 1))
-    motor_parts: list[MotorPart] = []
-    motor_rows: list[tuple[float, ...]] = []
-    for part in stock.motors():
-        if not usable(part) or part.family == "submerged" or part.current_peak_a is None or part.voltage_max_v is None:
-            continue
-        m = _resolve._motor(read, "x", MotorChoice(part=part.id), part)
-        motor_parts.append(part)
-        motor_rows.append((
-            float(m.torque_constant_nm_per_a), float(m.resistance_ohm), float(m.inductance_h), float(m.pole_pairs), float(m.no_load_a),
-            float(m.no_load_slope_a_s), float(m.brush_drop_v),
-            m.dc_per_motor_amp, part.current_peak_a, part.voltage_max_v, (part.rpm_max or 1e9) * math.tau / 60.0, part.mass_kg, part.price,
-            owned.get(part.id, 0), float(m.brushed), float(m.rotor_inertia_kg_m2), float(part.family == "hub"),
-        ))  # fmt: skip
-    pack_choices, pack_rows, emf_rows, range_rows, charges = _packs(design, stock, owned, usable)
-    controller_parts: list[ControllerPart] = []
-    controller_rows: list[tuple[float, ...]] = []
-    for box in stock.controllers():
-        if not usable(box) or box.voltage_max_v is None or box.motor_current_burst_a is None or box.pack_current_max_a is None:
-            continue
-        c = _resolve._controller(
-            read, "x", ControllerChoice(part=box.id, motor_current_a=10.0, pack_current_a=10.0), box, _any_pack(variant, stock)
-        )
-        controller_parts.append(box)
-        controller_rows.append((
-            box.voltage_max_v, box.motor_current_burst_a, box.pack_current_max_a, float(c.duty_max), min(float(c.erpm_start), 1e9), min(float(c.erpm_end), 1e9),
-            float(c.bridge_ohm), float(c.switching_v_per_v), float(c.idle_w), box.mass_kg, box.price, owned.get(box.id, 0), float(box.brushed),
-        ))  # fmt: skip
-    by_price = np.lexsort(([row[5] for row in pack_rows], [row[6] for row in pack_rows]))
-    pack_choices, pack_rows, emf_rows, range_rows = (
-        [rows[k] for k in by_price] for rows in (pack_choices, pack_rows, emf_rows, range_rows)
-    )
-    stage_choices, reduction_rows = _reductions(design, stock, owned, usable, schools)
-    order = np.argsort([row[0] for row in reduction_rows], kind="stable") if reduction_rows else np.array([], dtype=int)
-    table = lambda rows, n: np.array(rows, dtype=float).reshape(-1, n)
+    wishes = wishes or Wishes()
+    owned = owned_parts(design, wishes)
+    usable = _usable(wishes, owned)
+    named = lambda kind: {part_id for part_id in wishes.use if part_id in stock.parts[kind]}
+    wanted = lambda part, kind: usable(part) and (not named(kind) or part.id in named(kind))
+    counts = tuple(range(1, max(2, design.vehicle.axle_wheels) + 1))
+    motor_parts, motors = _motors(stock, owned, lambda part: wanted(part, "motors"))
+    controller_parts, controllers = _controllers(design, stock, owned, lambda part: wanted(part, "controllers"))
+    pack_choices, packs, emf, range_emf, charges = _packs(design, stock, owned, lambda part: wanted(part, "cells"))
+    wheels = _wheels(design, stock, wishes, usable, named("wheels"))
+    solid = design.variant().motor.count < design.variant().motor.driven_wheels
+    stages = make_stages(
+        design, stock, wishes, owned, usable, named("toothed"), counts=counts,
+        together=tuple(n > (1 if solid else design.vehicle.axle_wheels) for n in counts), radii=_radii(design, stock, wheels),
+    )  # fmt: skip
+    roads = np.array([[_road_row(design, stock, count, wheel, owned) for count in counts] for wheel in wheels])
     return Space(
-        design=design, motors=table(motor_rows, len(MOTOR)), controllers=table(controller_rows, len(CONTROLLER)), packs=table(pack_rows, len(PACK)),
-        emf=table(emf_rows, len(charges)), range_emf=table(range_rows, RANGE_STEPS), reductions=table(reduction_rows, len(REDUCTION))[order],
-        counts=counts, motor_parts=tuple(motor_parts), controller_parts=tuple(controller_parts), pack_choices=tuple(pack_choices),
-        stage_choices=tuple(stage_choices[k] for k in order), charges=charges,
+        design=design, wishes=wishes, motors=motors, controllers=controllers, packs=packs, emf=emf, range_emf=range_emf, stages=stages,
+        roads=roads.reshape(len(wheels), len(counts), len(col.ROAD)), counts=counts, motor_parts=motor_parts, controller_parts=controller_parts,
+        pack_choices=pack_choices, wheels=wheels, charges=charges,
     )  # fmt: skip
 
 
-def _any_pack(variant: Variant, stock: Catalogue):  # type: ignore[no-untyped-def]
-    from wattagon.design.tree import Conditions
+def owned_parts(design: Design, wishes: Wishes) -> dict[str, int]:
+    """How many of each part are on the shelf; none where the shelf does not matter."""
+    owned: dict[str, int] = {}
+    if wishes.shelf != "ignore":
+        for item in design.brief.shelf:
+            owned[item.part] = owned.get(item.part, 0) + item.count
+    return owned
 
-    return _resolve._pack(
-        _resolve._Reader(False), "x", variant.pack, stock.cell(variant.pack.part), Conditions().pack_temperature
-    )
+
+def _usable(wishes: Wishes, owned: dict[str, int]) -> Callable[[Part], bool]:
+    def usable(part: Part) -> bool:
+        have = owned.get(part.id, 0) > 0
+        late = wishes.within_days is not None and not have and part.lead_days > wishes.within_days
+        return part.id not in wishes.without and not late and (have or wishes.shelf != "only")
+
+    return usable
+
+
+def _table(rows: Sequence[Sequence[float]], columns: int) -> Table:
+    return np.array(rows, dtype=float).reshape(-1, columns)
+
+
+def _motors(stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool]) -> tuple[tuple[MotorPart, ...], Table]:
+    read = _resolve._Reader(False)
+    parts, rows = [], []
+    for part in stock.motors():
+        if not wanted(part) or part.family == "submerged" or part.current_peak_a is None or part.voltage_max_v is None:
+            continue
+        choice = MotorChoice(part=part.id)
+        m, heat = _resolve._motor(read, "x", choice, part), _resolve._heat(read, "x", choice, part)
+        values = (
+            m.torque_constant_nm_per_a, m.resistance_ohm, m.inductance_h, m.pole_pairs, m.no_load_a, m.no_load_slope_a_s, m.brush_drop_v,
+            m.dc_per_motor_amp, part.current_peak_a, part.voltage_max_v, (part.rpm_max or 1e9) * math.tau / 60.0, part.mass_kg, part.price,
+            owned.get(part.id, 0), m.brushed, m.rotor_inertia_kg_m2, part.family == "hub", part.current_continuous_a or 1e9,
+            heat.winding_j_per_k, heat.case_j_per_k, heat.winding_to_case_k_per_w, heat.case_area_m2, heat.film_still, heat.film_moving,
+            heat.air_share, heat.mount_w_per_k, heat.limit_c, heat.fixed_w_per_k,
+        )  # fmt: skip
+        parts.append(part)
+        rows.append([float(cast(float, value)) for value in values])
+    return tuple(parts), _table(rows, len(col.MOTOR))
+
+
+def _controllers(
+    design: Design, stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool]
+) -> tuple[tuple[ControllerPart, ...], Table]:
+    read, choice = _resolve._Reader(False), design.variant().pack
+    pack = _resolve._pack(read, "x", choice, stock.cell(choice.part), design.brief.conditions.pack_temperature)
+    parts, rows = [], []
+    for part in stock.controllers():
+        if not wanted(part) or part.voltage_max_v is None or part.motor_current_burst_a is None or part.pack_current_max_a is None:
+            continue
+        c = _resolve._controller(read, "x", ControllerChoice(part=part.id, motor_current_a=10.0, pack_current_a=10.0), part, pack)
+        values = (
+            part.voltage_max_v, part.motor_current_burst_a, part.pack_current_max_a, c.duty_max, c.erpm_start, c.erpm_end, c.bridge_ohm,
+            c.switching_v_per_v, c.idle_w, part.mass_kg, part.price, owned.get(part.id, 0), part.brushed,
+            part.motor_current_continuous_a or 1e9,
+        )  # fmt: skip
+        parts.append(part)
+        rows.append([min(float(cast(float, value)), 1e9) for value in values])
+    return tuple(parts), _table(rows, len(col.CONTROLLER))
 
 
 def goal_charges(goals: Sequence[Goal]) -> tuple[float, ...]:
-    """Full, then every other charge that goals name."""
+    """Full, then every other charge that goals and axes name."""
     _, speeds, _ = speed_queries(goals)
     named = {float(c) for c in speeds} | {goal.charge for goal in goals if goal.kind in (GoalKind.START, GoalKind.SPRINT)}
-    return (1.0, *sorted(named - {1.0}))
+    return (1.0, *sorted((named | {NOMINAL}) - {1.0}))
 
 
-def _packs(design, stock, owned, usable):  # type: ignore[no-untyped-def]
-    """Every brick count up to MOST_SERIES in series and MOST_PARALLEL strings."""
+def _packs(
+    design: Design, stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool]
+) -> tuple[tuple[PackChoice, ...], Table, Table, Table, tuple[float, ...]]:
+    """Every brick count up to MOST_SERIES in series and MOST_PARALLEL strings, by price."""
     charges = goal_charges(design.brief.goals)
     top, bottom = USABLE_WINDOW
     steps = bottom + (top - bottom) * (np.arange(RANGE_STEPS) + 0.5) / RANGE_STEPS
-    wiring = design.variant().pack.wiring_ohm
-    choices, rows, emf, ranged = [], [], [], []
-    read = _resolve._Reader(False)
+    wiring, read = design.variant().pack.wiring_ohm, _resolve._Reader(False)
+    places = {part_id: k for k, part_id in enumerate(stock.parts["cells"])}
+    made: list[tuple[list[PackChoice], Table, Table, Table]] = []
     for part in stock.cells():
-        if not usable(part) or part.burst_a is None or part.continuous_a is None:
+        if not wanted(part) or part.burst_a is None or part.continuous_a is None:
             continue
-        for parallel in range(part.brick_parallel, MOST_PARALLEL + 1, part.brick_parallel):
-            for series in range(part.brick_series, MOST_SERIES + 1, part.brick_series):
-                if series < 3:
-                    continue
-                choice = PackChoice(part=part.id, series=series, parallel=parallel, wiring_ohm=wiring)
-                pack = _resolve._pack(read, "x", choice, part, design.brief.conditions.pack_temperature)
-                bricks = (series // part.brick_series) * (parallel // part.brick_parallel)
-                have = min(bricks, owned.get(part.id, 0))
-                extra = PACK_EXTRA_MASS if part.brick_series * part.brick_parallel == 1 else 1.0
-                start, end, _ = _resolve.cutback_v(ControllerChoice(part="x", motor_current_a=1.0, pack_current_a=1.0), pack)
-                choices.append(choice)
-                rows.append((
-                    float(pack.full_v), min(float(pack.burst_a), 1e9), float(pack.capacity_ah), float(pack.burst_ohm), float(pack.steady_ohm),
-                    bricks * part.mass_kg * extra, (bricks - have) * part.price, start, end, float(_cell_index(stock, part)),
-                ))  # fmt: skip
-                emf.append([series * float(rest_volts(part.chemistry, c)) for c in charges])
-                ranged.append(series * rest_volts(part.chemistry, steps))
-    return choices, rows, emf, ranged, charges
-
-
-def _cell_index(stock: Catalogue, part: CellPart) -> int:
-    return list(stock.parts["cells"]).index(part.id)
-
-
-def _reductions(design, stock, owned, usable, schools):  # type: ignore[no-untyped-def]
-    """One stage of every belt width, chain, driver and driven in stock, and none at all."""
-    read = _resolve._Reader(False)
-    tyre = design.vehicle.tyre_diameter
-    choices: list[tuple[StageChoice, ...]] = []
-    rows: list[tuple[float, ...]] = []
-    if "direct" in schools:
-        choices.append(())
-        rows.append((1.0, 1.0, 0.0, 1e9, 0.0, 0.0, 0.0, 0.0, 0.0))
-    present = {stage.profile: stage for stage in design.variant().stages}
-    for profile in stock.parts["profiles"].values():
-        kind = ReductionKind.BELT if profile.kind == "belt" else ReductionKind.CHAIN
-        if kind.value not in schools:
+        bs, bp = part.brick_series, part.brick_parallel
+        pairs = [(s, p) for p in range(bp, MOST_PARALLEL + 1, bp) for s in range(bs, MOST_SERIES + 1, bs) if s >= LEAST_SERIES]
+        if not pairs:
             continue
-        widths = [float(w) for w in profile.widths_mm.split()] if profile.kind == "belt" else [None]
-        free = any(stage.freewheel for stage in present.values())
-        for width in widths:
-            for driver in stock.toothed(profile.id, "driver"):
-                for driven in stock.toothed(profile.id, "driven"):
-                    if driven.teeth < driver.teeth or not (usable(driver) and usable(driven)):
-                        continue
-                    stage = StageChoice(
-                        kind=kind,
-                        profile=profile.id,
-                        driver_teeth=driver.teeth,
-                        driven_teeth=driven.teeth,
-                        width_mm=width,
-                        freewheel=free,
-                    )
-                    stages = _resolve._stages(read, "x", (stage,), tyre)
-                    capacity = _resolve._torque_capacity((stage,), stages, stock)
-                    red = combine(stages, torque_capacity_nm=capacity)
-                    money = []
-                    for motors in (1, 2):
-                        bill = stage_parts(stage, motors, stock)
-                        money += [
-                            sum(n * kg for _, _, n, kg, _ in bill),
-                            sum((n - min(n, owned.get(i, 0))) * price for i, _, n, _, price in bill),
-                        ]
-                    choices.append((stage,))
-                    rows.append(
-                        (
-                            float(red.ratio),
-                            float(red.efficiency),
-                            float(red.drag_nm),
-                            min(capacity, 1e9),
-                            *money,
-                            float(SCHOOLS.index(kind.value)),
-                        )
-                    )
-    return choices, rows
+        choices = [PackChoice(part=part.id, series=s, parallel=p, wiring_ohm=wiring) for s, p in pairs]
+        brick = replace(choices[0], series=bs, parallel=bp)
+        one = _resolve._pack(read, "x", brick, part, design.brief.conditions.pack_temperature)
+        series, parallel = np.array(pairs, dtype=float).T
+        strings = parallel / bp
+        pack = replace(one, series=series, parallel=parallel, continuous_a=one.continuous_a * strings, burst_a=one.burst_a * strings)
+        start, end = (series * volts for volts in CUTBACK_V[part.chemistry])  # as resolve.cutback_v where nothing is set
+        bricks = series / bs * strings
+        extra = PACK_EXTRA_MASS if bs * bp == 1 else 1.0
+        values = (
+            pack.full_v, np.minimum(pack.burst_a, 1e9), pack.capacity_ah, pack.burst_ohm, pack.steady_ohm, bricks * part.mass_kg * extra,
+            np.maximum(bricks - owned.get(part.id, 0), 0.0) * part.price, start, end, float(places[part.id]),
+        )  # fmt: skip
+        rows = np.column_stack([np.broadcast_to(np.asarray(value, dtype=float), series.shape) for value in values])
+        rest = lambda charge, part=part: rest_volts(part.chemistry, np.asarray(charge))
+        made.append((choices, rows, np.outer(series, rest(charges)), np.outer(series, rest(steps))))
+    if not made:
+        return (), _table([], len(col.PACK)), _table([], len(charges)), _table([], RANGE_STEPS), charges
+    table, emf, ranged = (np.vstack([item[k] for item in made]) for k in (1, 2, 3))
+    every = [choice for item in made for choice in item[0]]
+    order = np.lexsort((table[:, col.P_MASS], table[:, col.P_PRICE]))
+    return tuple(every[k] for k in order), table[order], emf[order], ranged[order], charges
 
 
-def variant_of(
-    space: Space, motor: int, count: int, controller: int, level: int, pack: int, reduction: int, *, name: str = ""
-) -> Variant:
-    """A combination as a variant of the design it was searched for."""
+def _wheels(
+    design: Design, stock: Catalogue, wishes: Wishes, usable: Callable[[Part], bool], named: set[str]
+) -> tuple[WheelChoice | None, ...]:
+    """The present wheel, then the others of its family where they are allowed."""
+    present = design.variant().wheel
+    if not wishes.wheels and not named:
+        return (present,)
+    family = stock.wheel(present.part).family if present is not None else WHEEL_FAMILY[design.vehicle.kind]
+    others = [WheelChoice(part=part.id) for part in stock.wheels() if part.family == family and usable(part)]
+    if named:
+        return tuple(WheelChoice(part=part_id) for part_id in sorted(named))
+    return (present, *(wheel for wheel in others if present is None or wheel.part != present.part))
+
+
+def _with(design: Design, count: int, wheel: WheelChoice | None) -> Design:
+    """The design with its active variant on a wheel, driven by a number of motors."""
+    base = design.variant()
+    changed = replace(base, motor=replace(base.motor, count=count, driven_wheels=driven_wheels(design, count)), wheel=wheel)
+    return replace(design, variants=tuple(changed if v.id == base.id else v for v in design.variants))
+
+
+def driven_wheels(design: Design, count: int) -> int:
+    """Wheels that a number of motors drives: all of a solid axle, else one each as far as there are wheels."""
+    motor = design.variant().motor
+    return motor.driven_wheels if motor.count < motor.driven_wheels else min(count, design.vehicle.axle_wheels)
+
+
+def _radii(design: Design, stock: Catalogue, wheels: Sequence[WheelChoice | None]) -> tuple[float, ...]:
+    return tuple(float(resolve(_with(design, design.variant().motor.count, wheel), stock).road.wheel_radius_m) for wheel in wheels)
+
+
+def _road_row(design: Design, stock: Catalogue, count: int, wheel: WheelChoice | None, owned: dict[str, int]) -> list[float]:
+    """A row of ROAD: mass is without the drive."""
+    resolved = resolve(_with(design, count, wheel), stock)
+    road = resolved.road
+    caps, weight = road.thrust_caps(0.0), float(road.mass_kg) * 9.80665
+    mass = price = 0.0
+    if wheel is not None:
+        part, wheels = stock.wheel(wheel.part), driven_wheels(design, count)
+        mass, price = wheels * part.mass_kg, max(wheels - owned.get(part.id, 0), 0) * part.price
+    return [
+        float(road.mass_kg) - resolved.drive_mass_kg, float(road.rolling), float(road.rolling_per_speed), 0.5 * float(road.air_kg_m3) * float(road.drag_area_m2),
+        float(road.wheel_radius_m), resolved.headwind_m_s, min(float(caps["traction"]) / weight, 1e9), float(caps["wheel_lift"]) / weight,
+        float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2, mass, price,
+    ]  # fmt: skip
+
+
+def power_limit_w(goals: Sequence[Goal]) -> float:
+    """The lowest limit of pack power that was stated [W]; inf without one."""
+    return min((float(goal.amount or 0.0) for goal in goals if goal.kind is GoalKind.POWER_LIMIT), default=math.inf)
+
+
+def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = "") -> Variant:
+    """A combination as a variant of the design it was searched for; `free_power` sets amps without regard to a power limit."""
+    motor, wheel, count, controller, level, pack, first, second = row
     m, c, p = space.motors[motor], space.controllers[controller], space.packs[pack]
-    motor_a, pack_a = settings(m[8], c[1], c[2], p[1], count, LEVELS[level])
+    power = math.inf if free_power else power_limit_w(space.design.brief.goals)
+    motor_a, pack_a = settings(space.wishes, m, c, p, count, LEVELS[level], power)
     base = space.design.variant()
-    solid = base.motor.count < base.motor.driven_wheels
-    wheels = base.motor.driven_wheels if solid else min(count, space.design.vehicle.axle_wheels)
+    stages: tuple[StageChoice, ...] = ()
+    if first >= 0:
+        stages = space.stages.choice(first, second, space.counts.index(count))
     return replace(
-        base, id="found", name=name, note="", based_on=base.id, motor=MotorChoice(part=space.motor_parts[motor].id, count=count, driven_wheels=wheels),
+        base, id="found", name=name, note="", based_on=base.id,
+        motor=MotorChoice(part=space.motor_parts[motor].id, count=count, driven_wheels=driven_wheels(space.design, count)),
         controller=ControllerChoice(
             part=space.controller_parts[controller].id, motor_current_a=motor_a, pack_current_a=pack_a,
-            regen_motor_current_a=base.controller.regen_motor_current_a, regen_pack_current_a=base.controller.regen_pack_current_a,
+            regen_motor_current_a=min(base.controller.regen_motor_current_a, motor_a), regen_pack_current_a=base.controller.regen_pack_current_a,
         ),
-        pack=space.pack_choices[pack], stages=space.stage_choices[reduction],
+        pack=space.pack_choices[pack], stages=stages, wheel=space.wheels[wheel],
     )  # fmt: skip
 
 
 def settings(
-    peak_a: float, burst_a: float, controller_pack_a: float, pack_burst_a: float, count: int, level: float
+    wishes: Wishes, motor: Any, controller: Any, pack: Any, count: int, level: float, power_w: float = math.inf
 ) -> tuple[float, float]:
-    """(motor amps, pack amps of each controller) of a level: no rating is passed."""
-    return floor_amps(level * min(peak_a, burst_a)), floor_amps(min(controller_pack_a, pack_burst_a / count))
+    """(motor amps, pack amps of each controller) of a level: no rating is passed, nor a power limit at full charge."""
+    room = 1.0 - wishes.amps
+    motor_a = floor_amps(level * room * min(motor[col.M_PEAK], controller[col.C_BURST]))
+    pack_a = min(room * controller[col.C_PACK], room * pack[col.P_BURST] / count, power_w / (count * pack[col.P_FULL]))
+    return motor_a, floor_amps(pack_a)
 
 
-def road_row(design: Design, stock: Catalogue, count: int) -> NDArray[np.float64]:
-    """(mass without drive, Crr, Crr per speed, rho CdA/2, radius, headwind, grip share, lift share, wheel mass) with a count of motors."""
-    base = design.variant()
-    solid = base.motor.count < base.motor.driven_wheels
-    wheels = base.motor.driven_wheels if solid else min(count, design.vehicle.axle_wheels)
-    resolved = resolve(replace(design, variants=tuple(
-        replace(v, motor=replace(v.motor, count=count, driven_wheels=wheels)) if v.id == base.id else v for v in design.variants
-    )), stock)  # fmt: skip
-    road = resolved.road
-    caps, weight = road.thrust_caps(0.0), float(road.mass_kg) * 9.80665
-    return np.array([
-        float(road.mass_kg) - resolved.drive_mass_kg, float(road.rolling), float(road.rolling_per_speed), 0.5 * float(road.air_kg_m3) * float(road.drag_area_m2),
-        float(road.wheel_radius_m), resolved.headwind_m_s, min(float(caps["traction"]) / weight, 1e9), float(caps["wheel_lift"]) / weight,
-        float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2,
-    ])  # fmt: skip
+def pack_amps(space: Space, *, power_w: float) -> Table:
+    """Pack current settings (controllers, packs, counts): `settings` over arrays."""
+    room, counts = 1.0 - space.wishes.amps, np.array(space.counts, dtype=float)
+    made = np.minimum(
+        room * space.controllers[:, col.C_PACK][:, np.newaxis, np.newaxis], room * space.packs[:, col.P_BURST][np.newaxis, :, np.newaxis] / counts
+    )
+    made = np.minimum(made, power_w / (counts * space.packs[:, col.P_FULL][:, np.newaxis])[np.newaxis])
+    step = np.select([made < 20, made < 40, made < 150, made < 300], [1.0, 2.0, 5.0, 10.0], 20.0)
+    return np.maximum(step * np.floor(made / step + 1e-9), 1.0)

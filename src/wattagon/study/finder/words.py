@@ -3,7 +3,11 @@
 from __future__ import annotations
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.tree import Variant
+from wattagon.design.tree import Design, Variant
+from wattagon.study.finder.hits import Hit
+from wattagon.study.finder.search import Found
+from wattagon.study.finder.wishes import HEAT
+from wattagon.study.words import Say, goal_name
 
 
 def drive_words(variant: Variant, stock: Catalogue) -> str:
@@ -19,6 +23,22 @@ def drive_words(variant: Variant, stock: Catalogue) -> str:
     )
     count = f"{variant.motor.count} x " if variant.motor.count > 1 else ""
     return f"{count}{motor.name}, {stages or 'direct'}, {variant.pack.series}S{variant.pack.parallel}P {cell.name}, {controller.name}"
+
+
+def constraint_name(design: Design, found_climb_s: float, name: str, say: Say) -> str:
+    """A constraint of a search in words, by its id."""
+    if name == HEAT:
+        return f"climb for {say(found_climb_s, 'time')}"
+    return next((goal_name(goal, say) for goal in design.brief.goals if goal.id == name), name)
+
+
+def missed_words(design: Design, found: Found, hit: Hit, say: Say) -> tuple[str, str]:
+    """(name of what a near miss misses, what it reaches instead)."""
+    name = constraint_name(design, found.wishes.climb_time, hit.fails, say)
+    if hit.fails == HEAT:
+        return name, f"too hot after {say(hit.heat_s, 'time')}"
+    missed = next(result for result in hit.goals if result.goal.id == hit.fails)
+    return name, f"reaches {say(missed.reached, missed.dimension)}"
 
 
 def count_words(number: float) -> str:

@@ -1,0 +1,173 @@
+"""One combination judged, compiled: its reduction put together, its goals by the balances of the drive study.
+
+Loading this module loads the compiler.
+"""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattagon.study.finder.columns import (
+    BUDGET,
+    CLIMB,
+    G_CHARGE,
+    G_GRADE,
+    G_KIND,
+    G_SPEED,
+    G_TARGET,
+    LASTS,
+    MASS,
+    M_LIMIT_C,
+    P_BURST,
+    P_CUT_END,
+    P_CUT_START,
+    P_OHM,
+    POWER_LIMIT,
+    R_CAPACITY,
+    R_DRAG,
+    R_DRIVEN,
+    R_DRIVER,
+    R_EFF,
+    R_LOOP,
+    R_LOOPS,
+    R_RATIO,
+    RANGE,
+    SPEED_LIMIT,
+    SPRINT,
+    START,
+    STEADY,
+    W_MASS,
+    W_RADIUS,
+)
+from wattagon.study.finder.points import (
+    held_current_a,
+    holds,
+    jit,
+    lasting_current_a,
+    most_power_w,
+    range_m,
+    sprint_met,
+    supply_a,
+    winding_c,
+)
+
+
+class Tables(NamedTuple):
+    """The space as the compiled search takes it; shapes as in Space and Stages."""
+
+    motors: NDArray[np.float64]
+    controllers: NDArray[np.float64]
+    packs: NDArray[np.float64]
+    emf: NDArray[np.float64]
+    range_emf: NDArray[np.float64]
+    means: NDArray[np.float64]  # (packs,) of range_emf
+    roads: NDArray[np.float64]
+    counts: NDArray[np.float64]
+    levels: NDArray[np.float64]
+    amps: NDArray[np.float64]  # (controllers, packs, counts)
+    goals: NDArray[np.float64]
+    room: NDArray[np.float64]  # what margins leave of ratings: volts, amps, rpm, pull
+    air_c: float
+    stages: NDArray[np.float64]
+    ratios: NDArray[np.float64]  # (stages,)
+    prices: NDArray[np.float64]
+    masses: NDArray[np.float64]
+    second_prices: NDArray[np.float64]
+    second_masses: NDArray[np.float64]
+    sets: NDArray[np.float64]
+    fits: NDArray[np.bool_]
+    chosen: NDArray[np.bool_]
+    owned: NDArray[np.float64]
+    part_price: NDArray[np.float64]
+    direct: bool
+    two: bool
+    need: bool
+    # of reductions of no, one and two stages: best and worst efficiency, least and most drag, most and least ratio
+    kinds: NDArray[np.float64]
+    least: NDArray[np.float64]  # (kinds, counts, 2): least price and mass
+    worst_mass: NDArray[np.float64]  # (kinds,)
+    floors: NDArray[np.float64]  # capacities of the classes of the bounds below [N m], rising
+    seconds: NDArray[np.float64]  # (counts, price or mass, classes, levels, stages): least over 2^level stages that carry a class
+    pairs: NDArray[np.float64]  # (counts, price or mass, classes, levels, buckets of the ratio): likewise of two stages
+    by_worth: NDArray[np.int64]  # (counts, price or mass, stages): stages in order
+    least_after: NDArray[np.float64]  # (counts, price or mass): least of a second stage
+
+
+@jit
+def reduce_with(t, ci, first, second, red):
+    """(price, mass) of a reduction, its row written to `red`; first -1 is none at all, second -1 only one stage."""
+    if first < 0:
+        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY] = 1.0, 1.0, 0.0, 1e9
+        return 0.0, 0.0
+    a = t.stages[first]
+    if second < 0:
+        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY] = a[R_RATIO], a[R_EFF], a[R_DRAG], a[R_CAPACITY]
+        return t.prices[ci, first], t.masses[ci, first]
+    b = t.stages[second]
+    gain, share = a[R_RATIO] * a[R_EFF], t.counts[ci] / t.sets[ci]
+    red[R_RATIO], red[R_EFF] = a[R_RATIO] * b[R_RATIO], a[R_EFF] * b[R_EFF]
+    red[R_DRAG] = a[R_DRAG] + b[R_DRAG] / share / gain
+    red[R_CAPACITY] = min(a[R_CAPACITY], b[R_CAPACITY] / (gain * share))
+    price = t.prices[ci, first] + t.second_prices[ci, second]
+    n, m = t.counts[ci], t.sets[ci]
+    for i in range(3):  # a part on the shelf that both stages need is there only once
+        k, l, per_a, per_b = a[R_DRIVER], b[R_DRIVER], 1.0, 1.0
+        if i == 1:
+            k, l = a[R_DRIVEN], b[R_DRIVEN]
+        elif i == 2:
+            k, l, per_a, per_b = a[R_LOOP], b[R_LOOP], a[R_LOOPS], b[R_LOOPS]
+        if k >= 0.0 and k == l and t.owned[int(k)] > 0.0:
+            have = t.owned[int(k)]
+            twice = min(n * per_a, have) + min(m * per_b, have) - min(n * per_a + m * per_b, have)
+            price += twice * t.part_price[int(k)]
+    return price, t.masses[ci, first] + t.second_masses[ci, second]
+
+
+@jit
+def fails_of(t, mo, co, p, n, ceiling, battery, road, mass, cost, red, drop, most):
+    """(how many goals a combination fails, up to `most` + 1; the last of them).  Goal `drop` is not looked at, nor heat on a dropped climb."""
+    fails, miss = 0, -1
+    pa, goals, emf = t.packs[p], t.goals, t.emf[p]
+    all_mass = road[W_MASS] + mass
+    for turn in range(3):  # the quick ones first
+        for g in range(goals.shape[0]):
+            if g == drop:
+                continue
+            row = goals[g]
+            kind, target, v, grade = int(row[G_KIND]), row[G_TARGET], row[G_SPEED], row[G_GRADE]
+            at = emf[int(row[G_CHARGE])]
+            ok = True
+            if turn == 0:
+                if kind == BUDGET:
+                    ok = cost <= target
+                elif kind == MASS:
+                    ok = mass <= target
+            elif turn == 1:
+                if kind <= START:
+                    ok = holds(mo, co, pa, n, ceiling, battery, at, road, all_mass, red, v if kind != START else 0.0, grade)
+                elif kind == SPEED_LIMIT:
+                    ok = not holds(mo, co, pa, n, ceiling, battery, emf[0], road, all_mass, red, v, 0.0)
+                elif kind == LASTS and (drop < 0 or int(goals[drop, G_KIND]) != CLIMB):
+                    current = min(held_current_a(mo, n, road, all_mass, red, v, grade), ceiling)
+                    ok = winding_c(mo, current, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c, target) < mo[M_LIMIT_C]
+                elif kind == STEADY:
+                    current = held_current_a(mo, n, road, all_mass, red, v, grade)
+                    w = red[R_RATIO] * v / road[W_RADIUS]
+                    ok = current * (1.0 + target) <= lasting_current_a(mo, co, w, v, t.air_c)
+            elif kind == RANGE:
+                ok = range_m(mo, co, pa, t.range_emf[p], n, ceiling, battery, road, all_mass, red, v) >= target
+            elif kind == SPRINT:
+                limit_a = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+                ok = sprint_met(mo, co, pa, n, ceiling, limit_a, at, road, all_mass, red, v, target)
+            elif kind == POWER_LIMIT:
+                limit_a = supply_a(emf[0], pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+                # the emf times the most amps is more than any point takes
+                ok = emf[0] * limit_a <= target or most_power_w(mo, co, pa, n, ceiling, limit_a, emf[0], road, all_mass, red) <= target
+            if not ok:
+                fails, miss = fails + 1, g
+                if fails > most:
+                    return fails, miss
+    return fails, miss
