@@ -415,13 +415,14 @@ def _find(options: argparse.Namespace) -> int:
 
 def _wishes(options: argparse.Namespace) -> Wishes:
     """What the options of `find` ask for.  Raises InputError for one that cannot be read."""
+    from wattagon.exchange.dates import days_until
     from wattagon.exchange.units import parse
     from wattagon.study.finder.wishes import SCHOOLS, Wishes
 
     asked: dict[str, Any] = {"shelf": options.shelf, "use": tuple(options.use), "without": tuple(options.without), "wheels": options.wheels}
     asked["schools"] = tuple(options.school) or SCHOOLS
     if options.by is not None:
-        asked["within_days"] = _days_until(options.by)
+        asked["within_days"] = days_until(options.by, "--by")
     if options.teeth is not None:
         ends = options.teeth.split(":")
         if len(ends) != 2 or not all(end == "" or end.isdigit() for end in ends):
@@ -436,19 +437,8 @@ def _wishes(options: argparse.Namespace) -> Wishes:
         if name not in ("", "goals", "volts", "amps", "rpm", "pull"):
             raise InputError("--margin", name, "goals, volts, amps, rpm or pull, or none for all")
         value = parse(share, "share", field="--margin")
-        asked.update({one: value for one in ((name,) if name else ("goals", "volts", "amps", "rpm", "pull"))})
+        asked.update(dict.fromkeys((name,) if name else ("goals", "volts", "amps", "rpm", "pull"), value))
     return Wishes(**asked)
-
-
-def _days_until(text: str) -> int:
-    import datetime
-
-    if text.isdigit():
-        return int(text)
-    try:
-        return max((datetime.date.fromisoformat(text) - datetime.date.today()).days, 0)
-    except ValueError:
-        raise InputError("--by", text, "a date such as 2027-03-01, or a number of days") from None
 
 
 def _schema(options: argparse.Namespace) -> int:

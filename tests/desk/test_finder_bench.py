@@ -6,6 +6,7 @@ from PySide6.QtTest import QTest
 from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit
 from wattagon.desk.finder.bench import FinderBench
+from wattagon.study.finding import Status
 
 
 class FinderBenchTest(DeskTestCase):
@@ -24,29 +25,41 @@ class FinderBenchTest(DeskTestCase):
         self.click(self.bench.go, QPointF(8, 8))
         self.wait_until(lambda: not self.bench.book.running, 120.0)
         self.app.processEvents()
+        self.bench.scatter.repaint()
+
+    def detail(self):
+        self.wait_until(lambda: self.bench.book.detail is not None, 30.0)
+        self.app.processEvents()
+
+    def press(self, k, modifiers=Qt.KeyboardModifier.NoModifier):
+        """A press on a find of the picture."""
+        self.bench.scatter.repaint()
+        place = self.bench.scatter._places[k].toPoint()
+        QTest.mouseClick(self.bench.scatter, Qt.MouseButton.LeftButton, modifiers, place)
+        self.app.processEvents()
+        return self.bench.scatter._nearest(QPointF(place))
 
     def test_search_choose_take_and_undo(self):
         self.assertIsNone(self.bench.book.found, "nothing is searched unasked")
         self.assertFalse(self.bench.take.isVisible())
         self.search()
         found = self.bench.book.found
-        self.assertGreater(len(found.hits), 5)
-        self.bench.scatter.repaint()
-        self.click(self.bench.scatter, self.bench.scatter._places[3])
-        chosen = self.bench.book.chosen
-        self.assertEqual(self.bench.scatter._places[chosen], self.bench.scatter._places[3])
+        self.assertGreater(len(found.hits), 20)
+        got = self.press(3)
+        self.assertEqual(self.bench.book.chosen, got)
         self.bench.scatter.setFocus()
         QTest.keyClick(self.bench.scatter, Qt.Key.Key_Right)
-        self.assertEqual(self.bench.book.chosen, chosen + 1)
-        hit = found.hits[chosen + 1]
+        order = sorted(self.bench.scatter._places)
+        self.assertEqual(self.bench.book.chosen, order[order.index(got) + 1])
+        hit = self.bench.book.hit
         cells = {cell.name: cell for cell in self.bench.compare.cells()}
         self.assertEqual(cells["mass"].found, self.session.say(hit.mass_kg, "mass"))
         self.assertEqual(cells["mass"].now, self.session.say(self.session.study.resolved.drive_mass_kg, "mass"))
         before = self.session.design
         self.click(self.bench.take, QPointF(8, 8))
         variant = self.session.design.variant()
-        self.assertEqual((variant.id, variant.based_on, variant.motor), ("D", "B", hit.variant.motor))
-        self.assertIn("search of 37 billion", variant.note)
+        self.assertEqual((variant.id, variant.based_on, variant.motor, variant.stages), ("D", "B", hit.variant.motor, hit.variant.stages))
+        self.assertIn("search of 64 trillion", variant.note)
         self.assertTrue(all(result.met for result in self.session.study.goals))
         self.assertFalse(self.bench.book.stale, "another variant is not another brief")
         self.session.undo()
@@ -54,9 +67,127 @@ class FinderBenchTest(DeskTestCase):
         # a changed goal makes it stale, and the goals say what they cost
         self.session.apply(Edit(label="x", changes=(("brief.goals.budget.amount", 300.0),)))
         self.assertTrue(self.bench.book.stale)
-        self.assertIn("changed since", self.bench.state.text())
+        self.assertIn("search again", self.bench.state.text())
         rows = {name: saving for name, _, _, saving in self.bench.goals.rows()}
         self.assertTrue(any("saves" in saving for saving in rows.values()))
+
+    def test_findings_freedom_and_the_near_equal_ones_of_the_chosen(self):
+        self.search()
+        self.detail()
+        found, panel = self.bench.book.found, self.window.findings
+        self.assertEqual(panel._head.text(), "Findings: chosen")
+        self.assertNotIn(Status.OVER, {finding.status for finding in panel.list.findings}, "a hit passes every rating and goal")
+        self.assertNotEqual(list(panel.list.findings), list(self.session.findings))
+        self.click(self.bench.views[1], QPointF(8, 8))
+        self.bench.freedom.repaint()
+        places = {place.name: place for place in self.bench.freedom.places()}
+        self.assertTrue({"Motor", "In series", "Controller"} <= set(places))
+        for place in places.values():
+            self.assertEqual(sum(step.present for step in place.steps), 1, place.name)
+            self.assertTrue(all(step.keeps for step in place.steps if step.present))
+        area, _, step = next(tick for tick in self.bench.freedom._ticks if not tick[2].keeps)
+        self.assertIn("fails", self.bench.freedom.words(step))
+        self.assertTrue(self.bench.freedom.rect().contains(area.center().toPoint()))
+        row = self.bench.book.row_of(self.bench.book.chosen)
+        self.assertGreater(len(row), 1)
+        self.click(self.bench.on, QPointF(4, 8))
+        self.assertEqual(self.bench.book.chosen, row[1])
+        self.assertIn(f"2 of {len(row)}", self.bench.which.text())
+        self.window.show_bench("drive")
+        self.app.processEvents()
+        self.assertEqual(panel._head.text(), "Findings")
+        self.assertEqual(list(panel.list.findings), list(self.session.findings))
+        self.assertEqual(len(found.hits), len(self.bench.book.found.hits))
+
+    def test_several_are_compared_on_one_map_and_in_a_table(self):
+        self.search()
+        self.assertFalse(self.bench.pulls.isVisible())
+        front = sorted(self.bench.scatter._places)[: self.bench.book.found.front]
+        first = self.press(front[0], Qt.KeyboardModifier.ControlModifier)
+        self.assertFalse(self.bench.pulls.isVisible())
+        self.press(front[-1])
+        self.bench.scatter.setFocus()
+        QTest.keyClick(self.bench.scatter, Qt.Key.Key_Space)
+        self.app.processEvents()
+        self.assertEqual(self.bench.book.marked, [first, self.bench.book.chosen])
+        self.assertTrue(self.bench.pulls.isVisible())
+        self.assertTrue(self.bench.differences.isVisible())
+        lines = {line.name: line for line in self.bench.differences.lines()}
+        hits = [self.bench.book.points[k] for k in self.bench.book.marked]
+        self.assertEqual(lines["cost"].texts, tuple(self.session.say(round(hit.cost), "money") for hit in hits))
+        self.assertEqual(lines["cost"].best, min((0, 1), key=lambda k: hits[k].cost))
+        for line in lines.values():
+            self.assertGreater(len(set(line.texts)), 1, f"{line.name} differs")
+        pull = self.bench.book.pull(first)
+        self.assertGreater(float(pull.force_n[0]), 50.0)
+        QTest.keyClick(self.bench.scatter, Qt.Key.Key_Space)
+        self.app.processEvents()
+        self.assertFalse(self.bench.pulls.isVisible())
+
+    def test_hover_tells_the_drive_with_its_edge(self):
+        self.search()
+        place = self.bench.scatter._places[2]
+        QTest.mouseMove(self.bench.scatter, place.toPoint())
+        self.app.processEvents()
+        card = self.bench.scatter.card
+        self.assertTrue(card.isVisible())
+        words = " ".join(text for text, _ in ((" ".join(lines), bold) for lines, bold in card.lines()))
+        hit = self.bench.book.points[self.bench.scatter._nearest(QPointF(place.toPoint()))]
+        self.assertIn(self.session.say(round(hit.cost), "money"), words)
+        self.assertTrue(self.bench.scatter.rect().contains(card.geometry()))
+        QTest.mouseMove(self.bench.scatter, self.bench.scatter.rect().topRight())
+        self.app.processEvents()
+        self.assertFalse(card.isVisible())
+
+    def test_limits_are_typed_refused_and_kept(self):
+        self.click(self.bench.pages[1], QPointF(8, 8))
+        limits = self.bench.limits
+        self.assertTrue(limits.isVisible())
+        refused = []
+        self.session.told.connect(lambda words, bad: refused.append(words) if bad else None)
+        for name, text, words in (("volts", "300 %", "margin on volts"), ("within", "soon", "Arrives by"), ("least_driver", "x", "teeth"), ("climb_time", "-3", "climb lasts")):
+            self.type_in(limits.fields[name], text)
+            self.assertIn(words, refused[-1])
+            self.assertEqual(limits.fields[name].text(), text, "nothing typed is lost")
+            limits.fields[name].setModified(False)
+            limits.show_wishes()
+        self.type_in(limits.fields["volts"], "10")
+        self.type_in(limits.fields["within"], "14")
+        self.type_in(limits.fields["least_driver"], "14")
+        for school in ("direct", "chain", "two"):
+            self.click(limits.schools[school], QPointF(6, 6))
+        self.assertEqual(self.bench.book.wishes.schools, ("belt",))
+        self.click(limits.schools["belt"], QPointF(6, 6))
+        self.assertIn("schools", refused[-1])
+        self.assertTrue(limits.schools["belt"].isChecked(), "one school at least")
+        wishes = self.bench.book.wishes
+        self.assertEqual((wishes.volts, wishes.within_days, wishes.least_driver), (0.1, 14, 14))
+        self.search()
+        for hit in self.bench.book.found.hits:
+            self.assertEqual([stage.kind.value for stage in hit.variant.stages], ["belt"])
+            self.assertGreaterEqual(hit.variant.stages[0].driver_teeth, 14)
+        self.type_in(limits.fields["climb_time"], "2")
+        self.assertEqual(self.bench.book.wishes.climb_time, 120.0, "a bare number is minutes")
+        self.assertTrue(self.bench.book.stale)
+
+    def type_in(self, field, text):
+        field.setFocus()
+        field.selectAll()
+        QTest.keyClicks(field, text)
+        QTest.keyClick(field, Qt.Key.Key_Return)
+        self.app.processEvents()
+
+    def test_axes_are_picked_where_they_are_drawn_and_searched_for(self):
+        self.search()
+        up = self.bench.scatter.axes[1]
+        up.setCurrentIndex(up.findData("range"))
+        up.activated.emit(up.currentIndex())
+        self.assertTrue(self.bench.book.running, "its front is another one")
+        self.wait_until(lambda: not self.bench.book.running, 120.0)
+        found = self.bench.book.found
+        best = max(hit.range_m for hit in found.hits)
+        self.assertTrue(any(hit.range_m == best for hit in found.hits[: found.front]))
+        self.assertEqual(self.bench.book.axes, ("cost", "range"))
 
     def test_stop_leaves_everything_as_it_was(self):
         self.click(self.bench.go, QPointF(8, 8))
@@ -66,9 +197,31 @@ class FinderBenchTest(DeskTestCase):
         self.assertIsNone(self.bench.book.found)
         self.assertEqual(self.bench.go.text(), "Search")
 
+    def test_results_show_while_it_runs(self):
+        self.click(self.bench.go, QPointF(8, 8))
+        self.wait_until(lambda: self.bench.book.found is not None, 60.0)
+        if self.bench.book.running:
+            self.assertFalse(self.bench.book.found.done)
+            self.assertIn("found so far", self.bench.state.text())
+            self.assertFalse(self.bench.take.isEnabled())
+            QTest.keyClick(self.bench, Qt.Key.Key_Escape)
+            self.assertIn("stopped early", self.bench.state.text())
+        self.assertTrue(self.bench.book.found.hits)
+
     def test_nothing_fits_says_what_to_ease(self):
         self.session.apply(Edit(label="x", changes=(("brief.goals.cruise.speed", 40.0), ("brief.goals.budget.amount", 90.0))))
         self.search()
         self.assertEqual(self.bench.book.found.hits, ())
-        self.assertFalse(self.bench.take.isVisible())
         self.assertIn("none fits", self.bench.state.text())
+
+    def test_near_misses_are_shown_and_can_be_taken_with_what_they_miss(self):
+        self.session.apply(Edit(label="x", changes=(("brief.goals.budget.amount", 60.0),)))
+        self.search()
+        found = self.bench.book.found
+        self.assertEqual(found.hits, ())
+        self.assertTrue(found.near_misses)
+        got = self.press(0)
+        miss = self.bench.book.points[got]
+        self.assertTrue(miss.fails)
+        self.click(self.bench.take, QPointF(8, 8))
+        self.assertIn(f"misses {miss.fails}", self.session.design.variant().note)

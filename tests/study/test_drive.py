@@ -16,7 +16,9 @@ from wattagon.physics.envelope import edge
 from wattagon.study.drive import point_at, study_drive, winding_outlook
 from wattagon.study.finding import Status
 from wattagon.study.findings import check, find, newly_over, with_cures
+from wattagon.study.goals import outlook
 from wattagon.study.levers import levers, preview
+from wattagon.study.resolve import resolve
 
 STOCK = catalogue.load()
 FLEET = {path.stem: file.read(path).design for path in sorted(DEMO.glob("*.json"))}
@@ -31,6 +33,33 @@ class FleetTest(unittest.TestCase):
             self.assertEqual(min(counts.values()), 0, f"{name} {counts}")
             self.assertGreaterEqual(max(counts.values()), 3, f"{name} {counts}")
             self.assertEqual(counts[design.variant().id], 0, f"{name} opens with a sound variant")
+
+    def test_a_shared_stage_carries_the_torque_of_all_motors(self):
+        design = FLEET["bittern"]
+        variant = design.variant("A")
+        twin = replace(variant, motor=replace(variant.motor, count=2))
+        last = len(variant.stages) - 1
+
+        def capacity(shared):
+            stages = tuple(replace(stage, shared=shared and k == last) for k, stage in enumerate(variant.stages))
+            one = replace(design, variants=(replace(twin, stages=stages),), active="A")
+            return float(resolve(one, STOCK).train.reduction.torque_capacity_nm)
+
+        carried, stages = 1.0, resolve(design, STOCK, "A").stages
+        profile = STOCK.profile(variant.stages[last].profile)
+        for stage in stages[:last]:
+            carried *= stage.ratio * stage.efficiency
+        chain = profile.breaking_n / 7.0 * profile.pitch_mm / 1e3 * variant.stages[last].driver_teeth / math.tau / carried
+        self.assertAlmostEqual(capacity(True), min(chain / 2.0, capacity(False)), places=9)
+
+    def test_designs_that_differ_only_in_current_are_judged_as_one_by_one(self):
+        design = FLEET["dunlin"]
+        batch = [
+            resolve(put(design, "variant.controller.motor_current_a", amps), STOCK) for amps in (20.0, 30.0, 40.0)
+        ]
+        together = outlook(batch, design.brief.goals).reached
+        for one, row in zip(batch, together, strict=True):
+            self.assertTrue(np.allclose(outlook([one], design.brief.goals).reached[0], row, rtol=1e-9, equal_nan=True))
 
     def test_new_vehicles_of_every_kind_can_be_solved_and_rest_on_assumptions(self):
         for kind in VehicleKind:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
@@ -74,6 +74,7 @@ class _List(Following, QWidget):
         self._shut: set[str] = set()  # groups that were folded
         self._told: set[str] = set()  # findings whose reason is shown
         self._focused = -1
+        self._other: Sequence[Finding] | None = None
         self._hovered: QRectF | None = None
         self._painted_for: tuple[object, ...] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
@@ -85,6 +86,16 @@ class _List(Following, QWidget):
         for signal in (session.design_changed, session.findings_changed, session.looks_changed):
             signal.connect(self.followed)
         self._behind = True
+
+    @property
+    def findings(self) -> Sequence[Finding]:
+        """Of the design, or those of something else that is shown for a while."""
+        return self._session.findings if self._other is None else self._other
+
+    def show_other(self, findings: Sequence[Finding] | None) -> None:
+        """Show other findings, without cures to apply; None goes back to those of the design."""
+        self._other = findings
+        self.followed()
 
     def refresh(self) -> None:
         before = self._rows
@@ -99,7 +110,7 @@ class _List(Following, QWidget):
             for was, now in zip(before, self._rows, strict=True):
                 if was.says != now.says or was.y != now.y:
                     self.update(0, int(now.y) - 1, self.width(), int(now.height) + 3)
-        urgent = [f.title for f in self._session.findings if f.status in (Status.OVER, Status.TIGHT)]
+        urgent = [f.title for f in self.findings if f.status in (Status.OVER, Status.TIGHT)]
         self.setAccessibleDescription("; ".join(urgent) or "nothing over or tight")
 
     def resizeEvent(self, event: QResizeEvent) -> None:
@@ -109,7 +120,7 @@ class _List(Following, QWidget):
     def unfolded(self, status: Status) -> bool:
         """Whether the findings of a status are shown."""
         # what is not clear is always told; clear ones too while the list is short
-        urgent = sum(f.status in (Status.OVER, Status.TIGHT) for f in self._session.findings)
+        urgent = sum(f.status in (Status.OVER, Status.TIGHT) for f in self.findings)
         if status is not Status.CLEAR or urgent <= 2:
             return status.value not in self._shut
         return status.value in self._open
@@ -122,7 +133,7 @@ class _List(Following, QWidget):
         for row in self._rows:
             if row.y < dirty.bottom() and row.y + row.height > dirty.top():
                 row.paint(painter, theme)
-        if not self._session.findings:
+        if not self.findings:
             painter.setFont(font(13))
             painter.setPen(theme.soft)
             words = self._session.problem or "Nothing to check yet."
@@ -134,7 +145,7 @@ class _List(Following, QWidget):
         self._hits, self._rows = [], []
         y, width = 0.0, float(max(self.width(), 180))
         for status, words in GROUPS:
-            group = [f for f in self._session.findings if f.status is status]
+            group = [f for f in self.findings if f.status is status]
             if not group:
                 continue
             y = self._group_head(y, width, status, f"{len(group)} {words}")
@@ -173,7 +184,7 @@ class _List(Following, QWidget):
         card = _Hit(QRectF(), f.code, f)
         self._hits.append(card)
         cures: list[tuple[list[str], list[str], QRectF, int]] = []
-        for cure in f.cures if urgent else ():
+        for cure in f.cures if urgent and self._other is None else ():
             head, effect = wrapped(cure.text, font(12, 600), inner - 54), wrapped(cure.effect, small, inner)
             effect = effect if told else effect[:2]
             button = QRectF(width - 54, at + 5, 46, 19)
@@ -292,7 +303,7 @@ class FindingsPanel(QWidget):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
-        self._session = session
+        self._session, self._other_note = session, ""
         self.setObjectName("findings")
         self.setFixedWidth(WIDTH)
         self.list = _List(session)
@@ -307,9 +318,9 @@ class FindingsPanel(QWidget):
         layout.setSpacing(2)
         from PySide6.QtWidgets import QLabel
 
-        head = QLabel("Findings")
-        head.setFont(font(14, 600))
-        layout.addWidget(head)
+        self._head = QLabel("Findings")
+        self._head.setFont(font(14, 600))
+        layout.addWidget(self._head)
         layout.addWidget(self._area, 1)
         self._note = QLabel(wordWrap=True)
         self._note.setFont(font(12))
@@ -318,7 +329,17 @@ class FindingsPanel(QWidget):
         session.design_changed.connect(self._count)
         self._count()
 
+    def show_other(self, findings: Sequence[Finding] | None, head: str = "Findings", note: str = "") -> None:
+        """Findings of something else than the design, with what they are of and what is not among them; None ends it."""
+        self._head.setText(head)
+        self._other_note = note if findings is not None else ""
+        self.list.show_other(findings)
+        self._count()
+
     def _count(self) -> None:
+        if self._other_note:
+            self._note.setText(self._other_note)
+            return
         study = self._session.study
         if study is None:
             self._note.setText("")

@@ -125,6 +125,7 @@ def _sheet(t: Theme) -> str:
     QPushButton:hover {{ border-color: {soft}; }}
     QPushButton:focus {{ border: 1px solid {link}; }}
     QPushButton:checked {{ background: {chosen}; border-color: {soft}; }}
+    QPushButton[size="small"] {{ padding: 2px 6px; }}
     QPushButton:disabled {{ color: {soft}; }}
     QPushButton[flat="true"] {{ background: transparent; border: 1px solid transparent; padding: 3px 8px; color: {link}; }}
     QPushButton[flat="true"]:hover {{ border-color: {rule}; }}
@@ -151,6 +152,7 @@ def _sheet(t: Theme) -> str:
     QTreeWidget, QListWidget {{ background: {panel}; color: {ink}; border: 1px solid {rule}; border-radius: 5px; alternate-background-color: {paper}; }}
     QTreeWidget::item, QListWidget::item {{ padding: 4px 6px; }}
     QTreeWidget#measures::item {{ padding: 1px 3px; }}
+    Limits QLineEdit {{ padding: 1px 6px; }}
     GoalCard QLineEdit, GoalCard QComboBox {{ padding: 2px 4px; }}
     QTreeWidget::item:selected, QListWidget::item:selected {{ background: {chosen}; color: {ink}; }}
     QHeaderView::section {{ background: {paper}; color: {soft}; border: 0; border-bottom: 1px solid {rule}; padding: 4px 6px; }}

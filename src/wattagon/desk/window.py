@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from pathlib import Path
+from typing import Any
 
 from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
@@ -118,7 +119,16 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
             self.stack.addWidget(made)
             if isinstance(made, DriveBench):
                 made.asked_brief.connect(self._to_goal)
+            if code == "finder":
+                made.other_findings.connect(self._other_findings)  # type: ignore[attr-defined]
         return self.benches[code]
+
+    def _other_findings(self, other: tuple[Any, str, str] | None) -> None:
+        """The findings of what a bench has chosen, or those of the design again."""
+        if other is None:
+            self.findings.show_other(None)
+        else:
+            self.findings.show_other(*other)
 
     def show_bench(self, code: str) -> None:
         """Bring a bench to the front."""

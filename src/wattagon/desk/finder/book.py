@@ -1,34 +1,53 @@
-"""The search of a session: asked for, under way, found, and whether the brief has moved on since."""
+"""The search of a session: asked for, under way, found so far, what is looked at, and whether the brief has moved on since."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from wattagon.design.tree import Design
 from wattagon.desk.compiler import load_loop
 from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.record import record
-from wattagon.study.finder.search import Found, find_drives
+from wattagon.study.drive import study_drive
+from wattagon.study.finder.freedom import Place, freedom_of
+from wattagon.study.finder.hits import Hit, Pull, pull_of
+from wattagon.study.finder.search import DEFAULT, Found, find_drives
+from wattagon.study.finder.space import Row
+from wattagon.study.finder.wishes import Wishes
+from wattagon.study.finding import Finding
+from wattagon.study.findings import find
 
 AXES = {
     "cost": ("Cost", "money"),
     "mass": ("Mass", "mass"),
-    "margin": ("Least margin", "share"),
+    "speed": ("Top speed", "speed"),
+    "grade": ("Start on", "grade"),
     "range": ("Range", "distance"),
+    "margin": ("Least margin", "share"),
+    "lasting": ("Lasting current", "share"),
 }
-LIMIT = 80
-LOOK_MS = 80
+LIMIT = 60
+LOOK_MS, DETAIL_MS = 80, 120
+MOST_MARKED = 4
 
 
 @record(frozen=True, slots=True)
 class _Done:
     found: Found | None
     refusal: str
-    design: Design
+
+
+@record(frozen=True, slots=True)
+class Detail:
+    """What is worked out for the hit that is looked at."""
+
+    row: Row
+    freedom: tuple[Place, ...]
+    findings: tuple[Finding, ...]
 
 
 class FinderBook(QObject):
@@ -36,6 +55,7 @@ class FinderBook(QObject):
 
     changed = Signal()
     moved_on = Signal()  # progress
+    detailed = Signal()  # freedom and findings of the chosen hit
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -44,92 +64,192 @@ class FinderBook(QObject):
         self.problem = ""
         self.stale = False
         self.share = 0.0
-        self.shelf = "prefer"
+        self.wishes = Wishes()
         self.axes = ("cost", "mass")
-        self.chosen = -1
+        self.chosen = -1  # of `points`
+        self.marked: list[int] = []  # to be compared
+        self.detail: Detail | None = None
         self._brief: object = None  # what was searched for
-        self._worker = Worker(self)
+        self._partial: Found | None = None
+        self._pulls: dict[Row, Pull] = {}
+        self._worker, self._details = Worker(self), Worker(self)
         self._worker.arrived.connect(self._arrived)
+        self._details.arrived.connect(self._detail_arrived)
         self._look = QTimer(self, interval=LOOK_MS)
-        self._look.timeout.connect(self.moved_on)
+        self._look.timeout.connect(self._look_at_it)
+        self._soon = QTimer(self, interval=DETAIL_MS, singleShot=True)
+        self._soon.timeout.connect(self._work_out_detail)
         session.design_changed.connect(self._edited)
         session.closing.connect(self._worker.stop)
+        session.closing.connect(self._details.stop)
 
     @property
     def running(self) -> bool:
         return self._worker.running
 
+    @property
+    def points(self) -> tuple[Hit, ...]:
+        """All that is shown: hits, then near misses."""
+        return (*self.found.hits, *self.found.near_misses) if self.found is not None else ()
+
+    @property
+    def hit(self) -> Hit | None:
+        """The hit that is looked at."""
+        return self.points[self.chosen] if 0 <= self.chosen < len(self.points) else None
+
+    def row_of(self, k: int) -> tuple[int, ...]:
+        """Positions of the hits nearly equal to one, itself among them."""
+        rows = self.found.rows if self.found is not None else ()
+        return next((row for row in rows if k in row), (k,))
+
     def search(self) -> None:
         """Begin; a search under way is given up."""
         if not self._session.docs:
             return
-        design, stock, shelf = self._session.design, self._session.stock, self.shelf
-        objectives = (*self.axes, *(name for name in ("cost", "mass", "margin") if name not in self.axes))
-        self.share, self.problem = 0.0, ""
+        design, stock, wishes = self._session.design, self._session.stock, self.wishes
+        objectives = tuple(dict.fromkeys((*self.axes, *DEFAULT)))
+        self.share, self.problem, self._partial = 0.0, "", None
         self._brief = self._asked()
 
         def told(share: float) -> None:
             self.share = share
 
+        def so_far(found: Found) -> None:
+            self._partial = found
+
         def work(cancelled: Callable[[], bool]) -> _Done:
             load_loop()  # with it the compiler, unfelt
             try:
-                return _Done(
-                    find_drives(
-                        design, stock, objectives=objectives, limit=LIMIT, shelf=shelf, cancelled=cancelled, progress=told
-                    ),
-                    "",
-                    design,
+                found = find_drives(
+                    design, stock, wishes=wishes, objectives=objectives, limit=LIMIT, cancelled=cancelled, progress=told, so_far=so_far
                 )
+                return _Done(found, "")
             except WattagonError as refusal:
-                return _Done(None, str(refusal), design)
+                return _Done(None, str(refusal))
 
         self._worker.start(work)
         self._look.start()
         self.changed.emit()
 
     def cancel(self) -> None:
-        """Give the search up; what was found before stays."""
+        """Give the search up; what was found so far, or before, stays."""
+        if not self.running:
+            return
         self._worker.cancel()
         self._look.stop()
+        self._take_partial()
         self.changed.emit()
 
+    def ask(self, wishes: Wishes) -> None:
+        """Other constraints; they count from the next search."""
+        if wishes != self.wishes:
+            self.wishes = wishes
+            self.stale = self.found is not None and self._asked() != self._brief
+            self.changed.emit()
+
     def _asked(self) -> object:
-        """What a search rests on: vehicle, brief, and what a found variant takes over from the present one."""
+        """What a search rests on: vehicle, brief, wishes, and what a found variant takes over from the present one."""
         design = self._session.design
         base = design.variant()
         return (
-            design.vehicle,
-            design.brief,
-            base.pack.wiring_ohm,
-            base.wheel,
-            base.motor.count < base.motor.driven_wheels,
-            self._session.doc.key,
-        )
+            design.vehicle, design.brief, base.pack.wiring_ohm, base.wheel, base.motor.count < base.motor.driven_wheels,
+            any(stage.freewheel for stage in base.stages), self.wishes, self._session.doc.key,
+        )  # fmt: skip
 
     def _edited(self, paths: frozenset[str]) -> None:
         if not paths:
-            self.cancel()
-            self.found, self.chosen, self.problem = None, -1, ""
+            self._worker.cancel()
+            self._look.stop()
+            self._set_found(None)
+            self.problem = ""
         self.stale = self.found is not None and self._session.docs != [] and self._asked() != self._brief
         self.changed.emit()
+
+    def _look_at_it(self) -> None:
+        if self._take_partial():
+            self.changed.emit()
+        self.moved_on.emit()
+
+    def _take_partial(self) -> bool:
+        found, self._partial = self._partial, None
+        if found is None:
+            return False
+        self._set_found(found)
+        return True
+
+    def _set_found(self, found: Found | None) -> None:
+        """Show other results; the hit that is looked at stays if it is still there."""
+        before = self.hit.row if self.hit is not None else None
+        self.found, self.marked = found, []
+        places = {hit.row: k for k, hit in enumerate(self.points)}
+        self.chosen = places.get(before, 0 if self.points else -1) if before is not None else (0 if self.points else -1)
+        self._pulls = {}
+        self._want_detail()
 
     def _arrived(self, done: object) -> None:
         assert isinstance(done, _Done)
         self._look.stop()
+        self._partial = None
         self.problem, self.stale = done.refusal, False
         if done.found is not None:
-            self.found = done.found
-            self.chosen = 0 if done.found.hits else -1
+            self._set_found(done.found)
         self.changed.emit()
+
+    # what is looked at
 
     def choose(self, k: int) -> None:
         """Look at one hit."""
-        if self.found is not None and 0 <= k < len(self.found.hits):
+        if 0 <= k < len(self.points) and k != self.chosen:
             self.chosen = k
+            self._want_detail()
             self.changed.emit()
 
+    def mark(self, k: int) -> None:
+        """Put a hit beside the others that are compared, or take it away."""
+        if not 0 <= k < len(self.points):
+            return
+        if k in self.marked:
+            self.marked.remove(k)
+        elif len(self.marked) < MOST_MARKED:
+            self.marked.append(k)
+        else:
+            self._session.told.emit(f"{MOST_MARKED} drives are compared at most: take one away first", True)
+            return
+        self.changed.emit()
+
     def set_axes(self, x: str, y: str) -> None:
-        """Other axes; the hits are those of the objectives that were searched for."""
+        """Other axes; the front is that of the objectives that were searched for."""
         self.axes = (x, y)
         self.changed.emit()
+
+    def pull(self, k: int) -> Pull:
+        """The edge of a hit; worked out when first asked for, in about a millisecond."""
+        hit = self.points[k]
+        if hit.row not in self._pulls:
+            assert self.found is not None and self.found.design is not None
+            self._pulls[hit.row] = pull_of(hit, self.found.design, self._session.stock)
+        return self._pulls[hit.row]
+
+    def _want_detail(self) -> None:
+        self._details.cancel()
+        self.detail = None
+        self._soon.start()
+
+    def _work_out_detail(self) -> None:
+        hit, found = self.hit, self.found
+        if hit is None or found is None or found.design is None:
+            self.detailed.emit()
+            return
+        design, wishes, stock, say = found.design, found.wishes, self._session.stock, self._session.say
+
+        def work(cancelled: Callable[[], bool]) -> Detail:
+            one = replace(design, variants=(hit.variant,), active=hit.variant.id)
+            findings = find(one, stock, study_drive(one, stock), say)
+            return Detail(hit.row, freedom_of(design, stock, wishes, hit, cancelled), tuple(findings))
+
+        self._details.start(work)
+
+    def _detail_arrived(self, detail: object) -> None:
+        assert isinstance(detail, Detail)
+        self.detail = detail
+        self.detailed.emit()

@@ -51,9 +51,9 @@ class Compare(QWidget):
     def cells(self) -> list[Cell]:
         """What is shown, in the user's units."""
         book, study, say = self._book, self._session.study, self._session.say
-        if book.found is None or not 0 <= book.chosen < len(book.found.hits) or study is None:
+        hit = book.hit
+        if hit is None or study is None:
             return []
-        hit = book.found.hits[book.chosen]
         now = {result.goal.id: result for result in study.goals}
 
         def words(result: GoalResult | None) -> str:

@@ -1,53 +1,79 @@
-"""The found drives on two axes: non-dominated ones solid, the present variant marked; hover tells, a press chooses."""
+"""The found drives on two axes: non-dominated ones solid, near-equal ones of the chosen as dots, near misses and the present variant marked."""
 
 from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtCore import QEvent, QPointF, QRectF, QSignalBlocker, Qt
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
+from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
 from wattagon.desk.chart.ink import Labels, pen
 from wattagon.desk.finder.book import AXES, FinderBook
+from wattagon.desk.finder.card import HoverCard
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
-from wattagon.study.finder.search import Hit, least_margin, range_of
-from wattagon.study.finder.words import count_words, drive_words
+from wattagon.study.finder.hits import Hit, present_hit
+from wattagon.study.finder.words import constraint_name, count_words, drive_words
 
-LEFT, RIGHT, TOP, BOTTOM = 58.0, 16.0, 24.0, 34.0
+LEFT, RIGHT, TOP, BOTTOM = 54.0, 16.0, 34.0, 46.0
 GRAB = 11.0
 
 
-def value_of(hit: Hit, axis: str) -> float:
-    """A hit's value on an axis, in SI."""
-    return {"cost": hit.cost, "mass": hit.mass_kg, "margin": hit.margin, "range": hit.range_m}[axis]
-
-
 class Scatter(QWidget):
-    """Paints the finds of a book."""
+    """Paints the finds of a book; its two axes are picked where they are drawn."""
 
     def __init__(self, session: Session, book: FinderBook, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._book = session, book
-        self._places: list[QPointF] = []
+        self._places: dict[int, QPointF] = {}
         self._hover = -1
+        self._present: tuple[object, Hit | None] = (None, None)
         self.setObjectName("finder-scatter")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setMinimumSize(300, 220)
+        self.setMinimumSize(260, 200)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Found drives")
-        for signal in (book.changed, book.moved_on, session.looks_changed):
+        self.card = HoverCard(session, book, self)
+        self.axes: list[QComboBox] = []
+        for k, words in enumerate(("across", "up")):
+            box = QComboBox(self, objectName=f"finder-{words}")
+            box.setAccessibleName(f"Axis {words}")
+            for code, (name, _) in AXES.items():
+                box.addItem(name, code)
+            box.setCurrentIndex(k)
+            box.activated.connect(self._axes_chosen)
+            self.axes.append(box)
+        for signal in (book.changed, book.moved_on, session.looks_changed, session.design_changed):
             signal.connect(self._refresh)
 
-    def _refresh(self) -> None:
-        found = self._book.found
-        if found is not None and 0 <= self._book.chosen < len(found.hits):
-            self.setAccessibleDescription(drive_words(found.hits[self._book.chosen].variant, self._session.stock))
+    def resizeEvent(self, event: QResizeEvent) -> None:
+        across, up = self.axes
+        across.adjustSize()
+        up.adjustSize()
+        across.move(self.width() - across.width() - int(RIGHT), self.height() - across.height() - 2)
+        up.move(4, 2)
+
+    def _axes_chosen(self) -> None:
+        x, y = (str(box.currentData()) for box in self.axes)
+        known = self._book.found is not None
+        self._book.set_axes(x, y)
+        if known:  # its front is another one
+            self._book.search()
+
+    def _refresh(self, _paths: object = None) -> None:
+        hit = self._book.hit
+        self.setAccessibleDescription(drive_words(hit.variant, self._session.stock) if hit is not None else "")
+        for box, axis in zip(self.axes, self._book.axes, strict=True):
+            with QSignalBlocker(box):
+                box.setCurrentIndex(list(AXES).index(axis))
+        if not self._book.points:
+            self._hover = -1
+            self.card.hide()
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -57,134 +83,182 @@ class Scatter(QWidget):
         self.paint_on(painter, QRectF(self.rect()))
         painter.end()
 
+    # what is drawn
+
     def paint_on(self, painter: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
         theme, book = THEMES[self._session.theme_name], self._book
         plot = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
         painter.fillRect(plot, theme.panel)
-        self._places = []
-        found = book.found
+        self._places = {}
+        for box in self.axes:
+            box.setVisible(bool(book.points))
         if book.running:
-            self._say(painter, theme, plot, f"Searching ... {book.share:.0%} of the space")
-            bar = QRectF(plot.center().x() - 120, plot.center().y() + 26, 240, 6)
-            painter.fillRect(bar, theme.rule)
-            painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * book.share, bar.height()), theme.electrical)
-            if found is None:
-                return
-        if found is None:
-            self._say(
-                painter,
-                theme,
-                plot,
-                book.problem
-                or "Search all motors, teeth, cells and controllers of the stock\nfor drives that meet every goal of the brief.",
-            )
+            self._progress(painter, theme, plot)
+        if not book.points:
+            self._say(painter, theme, plot, self._empty_words())
             return
-        if not found.hits:
-            if not book.running:
-                nearest = (
-                    "The nearest misses stand on the left: each gives up one goal."
-                    if found.near_misses
-                    else "No drive fails only one goal: ease two of them."
-                )
-                self._say(
-                    painter, theme, plot, f"None of {count_words(found.searched)} combinations meets every goal.\n{nearest}"
-                )
-            return
-        painter.setOpacity(0.45 if book.stale or book.running else 1.0)
+        painter.setOpacity(0.45 if book.stale else 1.0)
         axes = self._axes(plot)
-        x_name, y_name = book.axes
-        paint_grid(
-            painter, axes, theme, x_ticks=ticks(axes.x_low, axes.x_high, 7), y_ticks=ticks(axes.y_low, axes.y_high, 6),
-            x_label=self._label(x_name), y_label="", size=12,
-        )  # fmt: skip
+        paint_grid(painter, axes, theme, x_ticks=ticks(axes.x_low, axes.x_high, 7), y_ticks=ticks(axes.y_low, axes.y_high, 7), size=12)
         painter.setPen(theme.soft)
         painter.setFont(font(12))
-        painter.drawText(QPointF(rect.left() + 8, plot.top() - 8), self._label(y_name))
+        painter.drawText(QPointF(rect.left() + self.axes[1].width() + 10, rect.top() + 20), self._unit(book.axes[1]))
+        words = self._unit(book.axes[0])
+        painter.drawText(QRectF(plot.left(), plot.bottom() + 20, plot.width() - self.axes[0].width() - 8, 20), Qt.AlignmentFlag.AlignRight, words)
         labels = Labels(painter, theme, plot.adjusted(2, 2, -2, -2))
-        for k, hit in enumerate(found.hits):
-            at = self._at(axes, hit)
-            self._places.append(at)
-            best = k < found.front
-            painter.setPen(pen(theme.electrical if best else theme.soft, 1.4))
-            painter.setBrush(with_alpha(theme.electrical, 0.75) if best else Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(at, 4.5 if best else 3.0, 4.5 if best else 3.0)
-        self._present(painter, theme, axes, labels)
-        if 0 <= book.chosen < len(self._places):
-            at = self._places[book.chosen]
-            painter.setPen(pen(theme.ink, 2.0))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawEllipse(at, 8.5, 8.5)
+        self._hits(painter, theme, axes)
+        for at in self._places.values():  # no name covers a find
+            labels.reserve(QRectF(at.x() - 5, at.y() - 5, 10, 10))
+        self._near(painter, theme, axes, labels)
+        self._now(painter, theme, axes, labels)
+        self._chosen(painter, theme, labels)
         painter.setOpacity(1.0)
+        assert book.found is not None
+        if not book.found.hits and not book.running:
+            painter.setPen(theme.ink)
+            painter.setFont(font(13, 600))
+            words = f"None of {count_words(book.found.searched)} meets everything. Each triangle gives up just one."
+            painter.drawText(plot.adjusted(10, 8, -10, 0), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, words)
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(plot.adjusted(-1, -1, 1, 1))
+
+    def _empty_words(self) -> str:
+        book = self._book
+        if book.problem:
+            return book.problem
+        if book.running:
+            return f"Searching ... {book.share:.0%} of the space"
+        if book.found is None:
+            return "Search all motors, teeth, cells and controllers of the stock\nfor drives that meet every goal of the brief."
+        if book.found.nothing_of:
+            return f"Nothing to combine: no {' and no '.join(book.found.nothing_of)} may be used.\nThe limits on the left say what may."
+        return f"None of {count_words(book.found.searched)} combinations meets every goal,\nand none fails only one: ease two of them."
+
+    def _progress(self, painter: QPainter, theme: Theme, plot: QRectF) -> None:
+        bar = QRectF(plot.left(), plot.top() - 5, plot.width(), 4)
+        painter.fillRect(bar, theme.rule)
+        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * self._book.share, bar.height()), theme.electrical)
 
     def _say(self, painter: QPainter, theme: Theme, plot: QRectF, words: str) -> None:
         painter.setFont(font(14))
         painter.setPen(theme.soft)
         painter.drawText(plot.adjusted(20, 0, -20, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
 
-    def _label(self, axis: str) -> str:
-        words, dimension = AXES[axis]
-        unit = self._session.design.brief.currency if dimension == "money" else unit_of(dimension, self._session.unit_set).text
-        return f"{words}, {unit}"
+    def _unit(self, axis: str) -> str:
+        dimension = AXES[axis][1]
+        words = self._session.design.brief.currency if dimension == "money" else unit_of(dimension, self._session.unit_set).text
+        if axis in ("speed", "grade"):
+            words += ", pack at 50%"
+        return words
 
-    def _values(self, axis: str) -> list[float]:
+    def _hits(self, painter: QPainter, theme: Theme, axes: Axes) -> None:
+        """Solid: not dominated; hollow: the best of a row; dots: near-equal to the chosen."""
+        book = self._book
+        assert book.found is not None
+        found, near_equal = book.found, set(book.row_of(book.chosen))
+        firsts = {row[0] for row in found.rows}
+        for k, hit in enumerate(found.hits):
+            front = k < found.front
+            if not front and k not in firsts and k not in near_equal:
+                continue
+            at = self._at(axes, hit)
+            if at is None:
+                continue
+            self._places[k] = at
+            same = k in near_equal
+            size = 5.0 if front else 3.4 if k in firsts else 2.6
+            painter.setPen(pen(theme.electrical if front or same else theme.soft, 1.4))
+            painter.setBrush(with_alpha(theme.electrical, 0.8) if front else theme.panel)
+            painter.drawEllipse(at, size, size)
+
+    def _near(self, painter: QPainter, theme: Theme, axes: Axes, labels: Labels) -> None:
+        """Near misses: triangles, each with what it gives up."""
         found = self._book.found
         assert found is not None
-        dimension = AXES[axis][1]
-        made = [value_of(hit, axis) for hit in found.hits]
-        now = self.present(axis)
-        return [shown(v, dimension, self._session.unit_set) for v in (*made, now) if math.isfinite(v)]
+        for k, hit in enumerate(found.near_misses, len(found.hits)):
+            at = self._at(axes, hit)
+            if at is None:
+                continue
+            self._places[k] = at
+            painter.setPen(pen(theme.over, 1.5))
+            painter.setBrush(theme.panel)
+            painter.drawPolygon(QPolygonF([at + QPointF(0, -5.5), at + QPointF(5.5, 4.5), at + QPointF(-5.5, 4.5)]))
+        for k, hit in enumerate(found.near_misses, len(found.hits)):
+            if k in self._places and (not found.hits or k in (self._book.chosen, self._hover)):
+                name = constraint_name(self._session.design, found.wishes.climb_time, hit.fails, self._session.say)
+                self._label(labels, self._places[k], f"without: {name}", theme.over)
 
-    def present(self, axis: str) -> float:
-        """The present variant's value, nan where it has none."""
+    def _label(self, labels: Labels, at: QPointF, words: str, colour: object) -> None:
+        width = 6.4 * len(words)
+        places = [QPointF(at.x() + 10, at.y() - 9), QPointF(at.x() - width - 10, at.y() - 9), QPointF(at.x() - width / 2, at.y() + 8), QPointF(at.x() - width / 2, at.y() - 24)]
+        labels.text(places, words, colour, font(12, 600))  # type: ignore[arg-type]
+
+    def _now(self, painter: QPainter, theme: Theme, axes: Axes, labels: Labels) -> None:
+        """The present variant as a cross, and what the shelf alone does as a square."""
+        found, hit = self._book.found, self.present()
+        assert found is not None
+        if found.shelf_best is not None:
+            at = self._at(axes, found.shelf_best)
+            if at is not None:
+                painter.setPen(pen(theme.mechanical, 1.8))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawRect(QRectF(at.x() - 8, at.y() - 8, 16, 16))
+                self._label(labels, at, "shelf alone", theme.mechanical)
+        at = self._at(axes, hit) if hit is not None else None
+        if hit is None or at is None:
+            return
+        painter.setPen(pen(theme.mechanical, 2.0))
+        for dx, dy in ((6, 6), (6, -6)):
+            painter.drawLine(QPointF(at.x() - dx, at.y() - dy), QPointF(at.x() + dx, at.y() + dy))
+        missed = sum(not result.met for result in hit.goals)
+        words = f"now: {self._session.design.variant().id}" + (f", misses {missed}" if missed else "")
+        self._label(labels, at, words, theme.mechanical)
+
+    def _chosen(self, painter: QPainter, theme: Theme, labels: Labels) -> None:
+        book = self._book
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        for n, k in enumerate(book.marked):
+            if k in self._places:
+                at = self._places[k]
+                painter.setPen(pen(theme.ink, 1.4))
+                painter.drawEllipse(at, 9.0, 9.0)
+                labels.text([at + QPointF(10, -18), at + QPointF(-20, -18), at + QPointF(10, 6)], str(n + 1), theme.ink, font(12, 600))
+        if book.chosen in self._places:
+            painter.setPen(pen(theme.ink, 2.0))
+            painter.drawEllipse(self._places[book.chosen], 8.5, 8.5)
+
+    def present(self) -> Hit | None:
+        """The present variant as a hit, worked out once for each study."""
         study = self._session.study
-        if study is None:
-            return math.nan
-        goals, resolved = study.goals, study.resolved
-        values = {"cost": resolved.cost, "mass": resolved.drive_mass_kg, "margin": least_margin(goals), "range": range_of(goals)}
-        return values[axis]
+        if self._present[0] is not study:
+            self._present = (study, present_hit(study.resolved, study.goals, study.design) if study is not None else None)
+        return self._present[1]
 
     def _axes(self, plot: QRectF) -> Axes:
-        ends = []
+        now, found, ends = self.present(), self._book.found, []
+        assert found is not None
+        extra = [hit for hit in (now, found.shelf_best) if hit is not None]
         for axis in self._book.axes:
-            values = self._values(axis) or [0.0, 1.0]
-            low, high = min(values), max(values)
+            dimension = AXES[axis][1]
+            made = [shown(hit.value(axis), dimension, self._session.unit_set) for hit in (*self._book.points, *extra) if math.isfinite(hit.value(axis))]
+            low, high = min(made, default=0.0), max(made, default=1.0)
             reach = max(high - low, 0.05 * abs(high), 1e-6)
             step = round_step(reach * 1.16, 6)
             ends.append((math.floor((low - 0.08 * reach) / step) * step, math.ceil((high + 0.08 * reach) / step) * step))
         return Axes(plot, ends[0][0], ends[0][1], ends[1][0], ends[1][1])
 
-    def _at(self, axes: Axes, hit: Hit) -> QPointF:
-        x, y = (shown(value_of(hit, axis), AXES[axis][1], self._session.unit_set) for axis in self._book.axes)
-        return axes.point(x if math.isfinite(x) else axes.x_low, y if math.isfinite(y) else axes.y_low)
-
-    def _present(self, painter: QPainter, theme: Theme, axes: Axes, labels: Labels) -> None:
-        x, y = (shown(self.present(axis), AXES[axis][1], self._session.unit_set) for axis in self._book.axes)
-        if not (math.isfinite(x) and math.isfinite(y)):
-            return
-        at = axes.point(x, y)
-        painter.setPen(pen(theme.mechanical, 2.0))
-        for dx, dy in ((6, 6), (6, -6)):
-            painter.drawLine(QPointF(at.x() - dx, at.y() - dy), QPointF(at.x() + dx, at.y() + dy))
-        study = self._session.study
-        missed = sum(not r.met for r in study.goals) if study is not None else 0
-        words = f"now: {self._session.design.variant().id}" + (f", misses {missed}" if missed else "")
-        labels.text(
-            [QPointF(at.x() + 9, at.y() - 18), QPointF(at.x() - 70, at.y() - 18), QPointF(at.x() + 9, at.y() + 6)],
-            words,
-            theme.mechanical,
-            font(12, 600),
-        )
+    def _at(self, axes: Axes, hit: Hit) -> QPointF | None:
+        x, y = (shown(hit.value(axis), AXES[axis][1], self._session.unit_set) for axis in self._book.axes)
+        return axes.point(x, y) if math.isfinite(x) and math.isfinite(y) else None
 
     # choosing
 
     def _nearest(self, at: QPointF) -> int:
         best, found = GRAB, -1
-        for k, place in enumerate(self._places):
+        for k, place in self._places.items():
             away = math.hypot(place.x() - at.x(), place.y() - at.y())
             if away < best:
                 best, found = away, k
@@ -192,7 +266,11 @@ class Scatter(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         k = self._nearest(event.position())
-        if k >= 0:
+        if k < 0:
+            return
+        if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
+            self._book.mark(k)
+        else:
             self._book.choose(k)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -201,21 +279,28 @@ class Scatter(QWidget):
             return
         self._hover = k
         self.setCursor(Qt.CursorShape.PointingHandCursor if k >= 0 else Qt.CursorShape.ArrowCursor)
-        if k >= 0 and self._book.found is not None:
-            hit, say = self._book.found.hits[k], self._session.say
-            QToolTip.showText(
-                event.globalPosition().toPoint(),
-                f"{drive_words(hit.variant, self._session.stock)}\n{say(hit.cost, 'money')}, {say(hit.mass_kg, 'mass')}, least margin {hit.margin:.0%}",
-                self,
-            )
+        if k >= 0:
+            self.card.show_for(k, self._places[k])
+        else:
+            self.card.hide()
+        self.update()
+
+    def leaveEvent(self, event: QEvent) -> None:
+        self._hover = -1
+        self.card.hide()
+        self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, found = Qt.Key(event.key()), self._book.found
-        if found is None or not found.hits:
+        key, order = Qt.Key(event.key()), sorted(self._places)
+        if not order:
             super().keyPressEvent(event)
-        elif key in (Qt.Key.Key_Right, Qt.Key.Key_Down):
-            self._book.choose(min(self._book.chosen + 1, len(found.hits) - 1))
+            return
+        at = order.index(self._book.chosen) if self._book.chosen in order else 0
+        if key in (Qt.Key.Key_Right, Qt.Key.Key_Down):
+            self._book.choose(order[min(at + 1, len(order) - 1)])
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Up):
-            self._book.choose(max(self._book.chosen - 1, 0))
+            self._book.choose(order[max(at - 1, 0)])
+        elif key == Qt.Key.Key_Space:
+            self._book.mark(self._book.chosen)
         else:
             super().keyPressEvent(event)

@@ -12,11 +12,11 @@ from wattagon.desk.chart.ink import elided, put_right, put_text
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
-from wattagon.study.finder.words import count_words
-from wattagon.study.words import goal_name
+from wattagon.study.finder.hits import Hit
+from wattagon.study.finder.wishes import HEAT, heat_goal
+from wattagon.study.finder.words import constraint_name, count_words
 
-WIDTH = 212
-ROW = 62.0
+ROW, TALL = 43.0, 56.0  # a goal, and one with what giving in to it saves
 
 
 class Strangle(QWidget):
@@ -26,8 +26,7 @@ class Strangle(QWidget):
         super().__init__(parent)
         self._session, self._book = session, book
         self.setObjectName("finder-goals")
-        self.setFixedWidth(WIDTH)
-        self.setSizePolicy(QSizePolicy.Policy.Fixed, QSizePolicy.Policy.Expanding)
+        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("What each goal removes")
         book.changed.connect(self._refresh)
         session.looks_changed.connect(self._refresh)
@@ -43,28 +42,34 @@ class Strangle(QWidget):
             return []
         made = []
         near = {hit.fails: hit for hit in found.near_misses} if found is not None else {}
-        most = max([*(found.removed_by.values() if found is not None else ()), 1])
-        for goal in session.design.brief.goals:
-            name = goal_name(goal, session.say)
-            if found is None or goal.id not in found.removed_by:
-                made.append((name, "" if found is None else "not part of a search", 0.0, ""))
+        removed = found.removed_by if found is not None else {}
+        most = max([*removed.values(), 1])
+        wishes = found.wishes if found is not None else self._book.wishes
+        ids = [goal.id for goal in session.design.brief.goals]
+        if heat_goal(session.design.brief.goals, wishes) is not None:
+            ids.append(HEAT)
+        for name in ids:
+            title = constraint_name(session.design, wishes.climb_time, name, session.say)
+            if found is None or not found.done or name not in removed:
+                made.append((title, "" if found is None or not found.done else "not part of the search", 0.0, ""))
                 continue
-            count = found.removed_by[goal.id]
+            count = removed[name]
             share = math.log1p(count) / math.log1p(most)
             words = f"alone removes about {count_words(count)}" if count else "none of the sample by it alone"
-            hit = near.get(goal.id)
-            saving = ""
-            if hit is not None:
-                missed = next(r for r in hit.goals if r.goal.id == goal.id)
-                least = min((h.cost for h in found.hits), default=math.nan)
-                price = (
-                    f"saves {session.say(least - hit.cost, 'money')}"
-                    if math.isfinite(least)
-                    else f"from {session.say(hit.cost, 'money')}"
-                )
-                saving = f"{session.say(missed.reached, missed.dimension)} {price}"
-            made.append((name, words, share if count else 0.0, saving))
+            made.append((title, words, share if count else 0.0, self._saving(near.get(name))))
         return sorted(made, key=lambda row: -row[2])
+
+    def _saving(self, hit: Hit | None) -> str:
+        """What giving in to one goal reaches and saves."""
+        found, say = self._book.found, self._session.say
+        if hit is None or found is None:
+            return ""
+        least = min((h.cost for h in found.hits), default=math.nan)
+        price = f"saves {say(least - hit.cost, 'money')}" if math.isfinite(least) else f"from {say(hit.cost, 'money')}"
+        if hit.fails == HEAT:
+            return f"{say(hit.heat_s, 'time')} {price}"
+        missed = next(result for result in hit.goals if result.goal.id == hit.fails)
+        return f"{say(missed.reached, missed.dimension)} {price}"
 
     def paintEvent(self, event: QPaintEvent) -> None:
         painter = QPainter(self)
@@ -75,24 +80,23 @@ class Strangle(QWidget):
         painter.end()
 
     def _paint(self, painter: QPainter, theme: Theme) -> None:
-        right, y = self.width() - 12.0, 14.0
-        painter.setPen(theme.ink)
-        put_text(painter, 4, y, "Goals", font(13, 600))
-        y += 10
+        right, y = self.width() - 12.0, 2.0
         rows = self.rows()
-        height = min(ROW, (self.height() - y) / max(len(rows), 1))
-        for name, words, share, saving in rows:
+        height = [TALL if saving else ROW for _, _, _, saving in rows]
+        squeeze = min(1.0, (self.height() - y) / max(sum(height), 1.0))
+        for (name, words, share, saving), room in zip(rows, height, strict=True):
             painter.setPen(theme.ink)
-            put_text(painter, 4, y + 15, elided(name, font(12, 600), right - 4), font(12, 600))
+            put_text(painter, 4, y + 13, elided(name, font(12, 600), right - 4), font(12, 600))
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.fillRect(QRectF(4, y + 21, right - 4, 4), theme.rule)
-            painter.fillRect(QRectF(4, y + 21, (right - 4) * share, 4), with_alpha(theme.over, 0.75))
+            painter.fillRect(QRectF(4, y + 18, right - 4, 4), theme.rule)
+            painter.fillRect(QRectF(4, y + 18, (right - 4) * share, 4), with_alpha(theme.soft, 0.75))
             painter.setPen(theme.soft)
-            put_text(painter, 4, y + 38, elided(words, font(11), right - 4), font(11))
-            if saving and height > 52:
+            if squeeze > 0.8:
+                put_text(painter, 4, y + 34, elided(words, font(11), right - 4), font(11))
+            if saving and squeeze > 0.9:
                 painter.setPen(theme.mechanical)
-                put_text(painter, 4, y + 52, elided(f"giving in: {saving}", font(11), right - 4), font(11))
-            y += height
+                put_text(painter, 4, y + 47, elided(f"giving in: {saving}", font(11), right - 4), font(11))
+            y += room * squeeze
         if not rows:
             painter.setPen(theme.soft)
             put_right(painter, right, y + 20, "no goals in the brief", font(12))

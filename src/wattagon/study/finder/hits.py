@@ -7,12 +7,15 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design, Goal, GoalKind, Variant
+from wattagon.physics.envelope import edge, search_ceiling_m_s
 from wattagon.record import record
 from wattagon.study.drive import results
-from wattagon.study.finder.space import NOMINAL, Row, Space, variant_of
+from wattagon.study.finder import columns as col
+from wattagon.study.finder.space import LEVELS, NOMINAL, Row, Space, settings, variant_of
 from wattagon.study.finder.wishes import HEAT, MORE_IS_BETTER, heat_goal
 from wattagon.study.goals import GoalResult, outlook
 from wattagon.study.resolve import Memo, Resolved, resolve
@@ -99,7 +102,7 @@ def lasting_share(resolved: Resolved, goals: Sequence[Goal]) -> float:
 def present_hit(resolved: Resolved, goals: tuple[GoalResult, ...], design: Design) -> Hit:
     """A design's own variant as a hit, to stand beside what was found."""
     reach = outlook([resolved], AXIS_GOALS).reached[0]
-    return _hit((0,) * 8, resolved, goals, reach, math.nan, design)  # type: ignore[arg-type]
+    return _hit((0,) * 8, resolved, goals, reach, math.nan, design)
 
 
 def _hit(row: Row, resolved: Resolved, goals: tuple[GoalResult, ...], axes: Sequence[float], heat_s: float, design: Design) -> Hit:
@@ -142,6 +145,26 @@ def failing(space: Space, hit: Hit) -> list[str]:
     return ids
 
 
+def passes_ratings(space: Space, row: Row) -> bool:
+    """Whether kinds fit together and no rating is passed, with the margins that are asked for."""
+    motor, wheel, count, controller, level, pack, first, second = row
+    m, c, p, st, wishes = space.motors[motor], space.controllers[controller], space.packs[pack], space.stages, space.wishes
+    if c[col.C_BRUSHED] != m[col.M_BRUSHED] or (first < 0) != bool(m[col.M_HUB] > 0.0):
+        return False
+    full = p[col.P_FULL]
+    if full > (1.0 - wishes.volts) * min(c[col.C_VOLTS], m[col.M_VOLTS]) or c[col.C_DUTY] * full / m[col.M_K] > (1.0 - wishes.rpm) * m[col.M_RAD_S]:
+        return False
+    if first < 0:
+        return st.direct
+    if not st.fits[wheel, second if second >= 0 else first]:
+        return False
+    motor_a, _ = settings(wishes, m, c, p, count, LEVELS[level])
+    torque, a = m[col.M_K] * m[col.M_DC] * motor_a / (1.0 - wishes.pull), st.table[first]
+    share = count / st.sets[space.counts.index(count)]
+    carried = second < 0 or torque * a[col.R_RATIO] * a[col.R_EFF] * share <= st.table[second, col.R_CAPACITY]
+    return bool(torque <= a[col.R_CAPACITY] and carried)
+
+
 def rank(hits: Sequence[Hit], objectives: Sequence[str]) -> tuple[list[Hit], int]:
     """(hits with the non-dominated first, each part by the first objective; how many are non-dominated)."""
     if not hits:
@@ -172,3 +195,51 @@ def clusters(hits: Sequence[Hit], stock: Catalogue) -> list[list[int]]:
     for k, hit in enumerate(hits):
         made.setdefault(cluster_of(hit, stock), []).append(k)
     return list(made.values())
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Pull:
+    """The edge of a hit on a nominal pack, and its climb and cruise goals as points on it."""
+
+    speed_m_s: NDArray[np.float64]
+    force_n: NDArray[np.float64]
+    goals: tuple[tuple[float, float, bool], ...]  # speed, thrust that it takes, met
+
+
+def pull_of(hit: Hit, design: Design, stock: Catalogue, points: int = 60) -> Pull:
+    """What a hit pulls over its speeds, as the drive study has it."""
+    resolved = resolve(replace(design, variants=(hit.variant,), active=hit.variant.id), stock)
+    emf = float(resolved.train.pack.emf_v(NOMINAL))
+    top = float(search_ceiling_m_s(resolved.train, resolved.road, emf))
+    speeds = top * np.linspace(0.0, 1.0, points)
+    force = edge(resolved.train, resolved.road, speeds, emf, air_c=resolved.air_c).force_n
+    flags = []
+    for result in hit.goals:
+        goal = result.goal
+        if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START):
+            speed = 0.0 if goal.kind is GoalKind.START else goal.speed or 0.0
+            grade = 0.0 if goal.kind is GoalKind.TOP_SPEED else goal.grade or 0.0
+            flags.append((speed, float(resolved.road.resistance_n(speed, grade, resolved.headwind_m_s)), result.met))
+    return Pull(speed_m_s=speeds, force_n=np.asarray(force), goals=tuple(flags))
+
+
+def differences(hits: Sequence[Hit], stock: Catalogue) -> list[tuple[str, list[str]]]:
+    """(place, what each hit has there) of the places in which they differ."""
+    places: list[tuple[str, list[str]]] = [
+        ("motor", [f"{h.variant.motor.count} x {stock.motor(h.variant.motor.part).name}" for h in hits]),
+        ("reduction", [stages_words(h.variant) for h in hits]),
+        ("pack", [f"{h.variant.pack.series}S{h.variant.pack.parallel}P {stock.cell(h.variant.pack.part).name}" for h in hits]),
+        ("controller", [stock.controller(h.variant.controller.part).name for h in hits]),
+        ("motor amps", [f"{h.variant.controller.motor_current_a:g} A" for h in hits]),
+        ("pack amps", [f"{h.variant.controller.pack_current_a:g} A" for h in hits]),
+        ("wheel", [stock.wheel(h.variant.wheel.part).name if h.variant.wheel else "as measured" for h in hits]),
+    ]
+    return [(name, row) for name, row in places if len(set(row)) > 1]
+
+
+def stages_words(variant: Variant) -> str:
+    """The reduction in a few words: family, teeth and width of each stage."""
+    stages = [
+        f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "") for stage in variant.stages
+    ]
+    return ", ".join(stages) or "direct"

@@ -19,8 +19,8 @@ from wattagon.study.finder.columns import (
     G_SPEED,
     G_TARGET,
     LASTS,
-    MASS,
     M_LIMIT_C,
+    MASS,
     P_BURST,
     P_CUT_END,
     P_CUT_START,
@@ -114,12 +114,12 @@ def reduce_with(t, ci, first, second, red):
     price = t.prices[ci, first] + t.second_prices[ci, second]
     n, m = t.counts[ci], t.sets[ci]
     for i in range(3):  # a part on the shelf that both stages need is there only once
-        k, l, per_a, per_b = a[R_DRIVER], b[R_DRIVER], 1.0, 1.0
+        k, same, per_a, per_b = a[R_DRIVER], b[R_DRIVER], 1.0, 1.0
         if i == 1:
-            k, l = a[R_DRIVEN], b[R_DRIVEN]
+            k, same = a[R_DRIVEN], b[R_DRIVEN]
         elif i == 2:
-            k, l, per_a, per_b = a[R_LOOP], b[R_LOOP], a[R_LOOPS], b[R_LOOPS]
-        if k >= 0.0 and k == l and t.owned[int(k)] > 0.0:
+            k, same, per_a, per_b = a[R_LOOP], b[R_LOOP], a[R_LOOPS], b[R_LOOPS]
+        if k >= 0.0 and k == same and t.owned[int(k)] > 0.0:
             have = t.owned[int(k)]
             twice = min(n * per_a, have) + min(m * per_b, have) - min(n * per_a + m * per_b, have)
             price += twice * t.part_price[int(k)]

@@ -27,26 +27,19 @@ import math
 
 import numpy as np
 
+from wattagon.study.finder.bounds import bucket_of, class_of, least_over
 from wattagon.study.finder.columns import (
-    W_INERTIA,
-    C_SWITCHING,
-    C_IDLE,
-    P_STEADY,
-    P_AH,
-    M_LIMIT_C,
-    M_INERTIA,
-    M_BRUSH,
-    M_B,
-    M_A,
     BUDGET,
     C_BRIDGE,
     C_BRUSHED,
     C_BURST,
     C_DUTY,
+    C_IDLE,
     C_MASS,
     C_OWNED,
     C_PACK,
     C_PRICE,
+    C_SWITCHING,
     C_VOLTS,
     CLIMB,
     G_CHARGE,
@@ -55,10 +48,15 @@ from wattagon.study.finder.columns import (
     G_SPEED,
     G_TARGET,
     LASTS,
+    M_A,
+    M_B,
+    M_BRUSH,
     M_BRUSHED,
     M_DC,
     M_HUB,
+    M_INERTIA,
     M_K,
+    M_LIMIT_C,
     M_MASS,
     M_OHM,
     M_OWNED,
@@ -67,6 +65,7 @@ from wattagon.study.finder.columns import (
     M_RAD_S,
     M_VOLTS,
     MASS,
+    P_AH,
     P_BURST,
     P_CELL,
     P_CUT_END,
@@ -75,6 +74,7 @@ from wattagon.study.finder.columns import (
     P_MASS,
     P_OHM,
     P_PRICE,
+    P_STEADY,
     R_CAPACITY,
     R_EFF,
     R_RATIO,
@@ -85,6 +85,7 @@ from wattagon.study.finder.columns import (
     STEADY,
     W_AIR,
     W_GRIP,
+    W_INERTIA,
     W_LIFT,
     W_MASS,
     W_RADIUS,
@@ -94,7 +95,6 @@ from wattagon.study.finder.columns import (
     W_WHEEL_PRICE,
     W_WIND,
 )
-from wattagon.study.finder.bounds import bucket_of, class_of, least_over
 from wattagon.study.finder.judge import fails_of, reduce_with
 from wattagon.study.finder.points import (
     GRAVITY,
@@ -203,7 +203,7 @@ def span(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, cool, 
         for g in range(t.goals.shape[0]):
             row = t.goals[g]
             of, v, grade = int(row[G_KIND]), row[G_SPEED], row[G_GRADE]
-            if g == drop or (turn == 0) != (of == RANGE or of == LASTS or of == STEADY):
+            if g == drop or (turn == 0) != (of in (RANGE, LASTS, STEADY)):
                 continue
             most = most_current(t, mo, co, g, ceiling, cool, drop)
             if of == RANGE:
@@ -237,7 +237,7 @@ def stretch_out(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop,
         for g in range(t.goals.shape[0]):
             row = t.goals[g]
             of, v, target = int(row[G_KIND]), row[G_SPEED], row[G_TARGET]
-            if g == drop or (turn == 0) != (of == LASTS or of == STEADY):
+            if g == drop or (turn == 0) != (of in (LASTS, STEADY)):
                 continue
             if of == LASTS and (drop < 0 or int(t.goals[drop, G_KIND]) != CLIMB):
                 w = x1 * v / radius

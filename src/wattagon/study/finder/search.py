@@ -47,6 +47,7 @@ class Found:
     hits: tuple[Hit, ...]  # non-dominated first
     front: int  # how many of them are non-dominated in the objectives
     rows: tuple[tuple[int, ...], ...]  # positions of near-equal hits, the best first
+    shelf_best: Hit | None = None  # the lightest that needs nothing bought; None where the shelf alone does not do
     near_misses: tuple[Hit, ...]  # for each constraint the cheapest that fails it alone, if cheaper than every hit
     removed_by: dict[str, int]  # constraint: about how many fail it alone, from the same sample
     cancelled: bool = False
@@ -93,7 +94,7 @@ def find_drives(
         return [hit for hit in made if hit.cost <= 1e-9] if wishes.shelf == "only" else made
 
     def told(hits: Sequence[Hit], *, done: bool) -> Found:
-        best, front = rank(hits, objectives)
+        best, front = rank(list({hit.row: hit for hit in hits}.values()), objectives)
         groups = clusters(best, stock)[:limit]
         keep = sorted({k for group in groups for k in group})
         place = {k: i for i, k in enumerate(keep)}
@@ -117,12 +118,12 @@ def find_drives(
         so_far(told(hits, done=False))
     for first, second in axes_of(objectives):
         hits += [hit for hit in run.front(hits, first, second) if not failing(space, hit)]
-    hits = list({hit.row: hit for hit in hits}.values())
     near = run.near(min((hit.cost for hit in hits), default=math.inf))
+    shelf = run.shelf_only()
     shares = run.count()
-    found = told(hits, done=True)
+    found = told([*hits, *shelf], done=True)
     return replace(
-        found, near_misses=tuple(near), feasible=round(shares.feasible), feasible_error=round(shares.error), seconds=time.perf_counter() - begin,
+        found, shelf_best=shelf[0] if shelf else None, near_misses=tuple(near), feasible=round(shares.feasible), feasible_error=round(shares.error), seconds=time.perf_counter() - begin,
         removed_by={name: round(float(shares.removed[k])) for k, name in enumerate(run.ids)}, judged=run.judged,
     )  # fmt: skip
 
@@ -286,6 +287,12 @@ class Run:
                     made.append(replace(hit, fails=name))
             self._progress(0.75 + 0.2 * (k + 1) / len(self.ids))
         return made
+
+    def shelf_only(self) -> list[Hit]:
+        """The lightest that needs nothing bought, if there is one."""
+        free = np.array([[col.BUDGET, 0.0, 0.0, 0.0, 1e-9]])
+        row = self.best(self.tables._replace(goals=np.vstack([self.tables.goals, free])), 1)
+        return judge(self.space, self.stock, [row]) if row is not None else []
 
     def count(self):  # type: ignore[no-untyped-def]
         """Shares of the space from a sample, on all cores."""

@@ -183,7 +183,8 @@ def _packs(
     steps = bottom + (top - bottom) * (np.arange(RANGE_STEPS) + 0.5) / RANGE_STEPS
     wiring, read = design.variant().pack.wiring_ohm, _resolve._Reader(False)
     places = {part_id: k for k, part_id in enumerate(stock.parts["cells"])}
-    made: list[tuple[list[PackChoice], Table, Table, Table]] = []
+    every: list[PackChoice] = []
+    made: list[tuple[Table, Table, Table]] = []
     for part in stock.cells():
         if not wanted(part) or part.burst_a is None or part.continuous_a is None:
             continue
@@ -206,11 +207,11 @@ def _packs(
         )  # fmt: skip
         rows = np.column_stack([np.broadcast_to(np.asarray(value, dtype=float), series.shape) for value in values])
         rest = lambda charge, part=part: rest_volts(part.chemistry, np.asarray(charge))
-        made.append((choices, rows, np.outer(series, rest(charges)), np.outer(series, rest(steps))))
+        every += choices
+        made.append((rows, np.outer(series, rest(charges)), np.outer(series, rest(steps))))
     if not made:
         return (), _table([], len(col.PACK)), _table([], len(charges)), _table([], RANGE_STEPS), charges
-    table, emf, ranged = (np.vstack([item[k] for item in made]) for k in (1, 2, 3))
-    every = [choice for item in made for choice in item[0]]
+    table, emf, ranged = (np.vstack([item[k] for item in made]) for k in (0, 1, 2))
     order = np.lexsort((table[:, col.P_MASS], table[:, col.P_PRICE]))
     return tuple(every[k] for k in order), table[order], emf[order], ranged[order], charges
 

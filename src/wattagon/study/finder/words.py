@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design, Variant
-from wattagon.study.finder.hits import Hit
+from wattagon.study.finder.hits import Hit, stages_words
 from wattagon.study.finder.search import Found
 from wattagon.study.finder.wishes import HEAT
 from wattagon.study.words import Say, goal_name
@@ -17,12 +17,8 @@ def drive_words(variant: Variant, stock: Catalogue) -> str:
         stock.cell(variant.pack.part),
         stock.controller(variant.controller.part),
     )
-    stages = ", ".join(
-        f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "")
-        for stage in variant.stages
-    )
     count = f"{variant.motor.count} x " if variant.motor.count > 1 else ""
-    return f"{count}{motor.name}, {stages or 'direct'}, {variant.pack.series}S{variant.pack.parallel}P {cell.name}, {controller.name}"
+    return f"{count}{motor.name}, {stages_words(variant)}, {variant.pack.series}S{variant.pack.parallel}P {cell.name}, {controller.name}"
 
 
 def constraint_name(design: Design, found_climb_s: float, name: str, say: Say) -> str:
