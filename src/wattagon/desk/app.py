@@ -46,6 +46,10 @@ def make_window(settings: SettingsFile, stock_folder: Path | None, recovery: Rec
     return window
 
 
+# how long a thread that works may keep the window waiting for its turn; a search would else be felt
+SWITCH_S = 0.001
+
+
 def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -> int:
     """Show the window and stay until it closes; with `picture`, write that instead.  Raises WattagonError."""
     if picture is not None:
@@ -57,6 +61,7 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
         )
     settings_path = config_folder() / "settings.json"
     first_run = not settings_path.exists()
+    sys.setswitchinterval(SWITCH_S)
     app = QApplication(sys.argv[:1])
     app.setApplicationName("wattagon")
     app.setDesktopFileName("wattagon")

@@ -1,44 +1,57 @@
-"""Loading the compiled ride loop on a worker thread, so that the window does not feel it."""
+"""Loading compiled code on a worker thread, so that the window does not feel it."""
 
 from __future__ import annotations
 
 import gc
+import importlib
 import subprocess
 import sys
 import threading
 from pathlib import Path
 
 _LOCK = threading.Lock()
-_READY = threading.Event()
+_READY: set[str] = set()
+RIDE = ("wattagon.physics.ride.ride", "", "loop.ride_loop-*.nbi")
+SEARCH = ("wattagon.study.finder.search", "catalogue.load()", "kernel.search_motor-*.nbi")
 
 
 def load_loop() -> None:
-    """Load the compiler and the loop once; call it from a worker before the first ride.
+    """Load the compiler and the ride's loop once; call it from a worker before the first ride."""
+    _load(*RIDE)
+
+
+def load_search() -> None:
+    """Load the compiled search once; call it from a worker before the first search."""
+    _load(*SEARCH)
+
+
+def _load(module: str, argument: str, cache: str) -> None:
+    """Run a module's `warm_up` once.
 
     The compiler brings hundreds of thousands of objects that stay: a round of garbage collection over them would hold the window
     for 70 ms, so they are set aside.
     """
-    if _READY.is_set():
+    if module in _READY:
         return
     with _LOCK:
-        if _READY.is_set():
+        if module in _READY:
             return
         gc.disable()
         try:
-            if not _cached():
+            if not _cached(module, cache):
                 # compiling holds the window for a fifth of a second now and then: another process does it and leaves its cache
-                subprocess.run([sys.executable, "-c", "from wattagon.physics.ride.ride import warm_up; warm_up()"], check=False)
-            from wattagon.physics.ride.ride import warm_up
+                code = f"from wattagon.design import catalogue; from {module} import warm_up; warm_up({argument})"
+                subprocess.run([sys.executable, "-c", code], check=False)
+            from wattagon.design import catalogue
 
-            warm_up()
+            importlib.import_module(module).warm_up(*((catalogue.load(),) if argument else ()))
             gc.freeze()
         finally:
             gc.enable()
-        _READY.set()
+        _READY.add(module)
 
 
-def _cached() -> bool:
-    """Whether compiled code seems to be on disk beside the loop."""
-    import wattagon.physics.ride as room
-
-    return any((Path(room.__file__).parent / "__pycache__").glob("loop.ride_loop-*.nbi"))
+def _cached(module: str, pattern: str) -> bool:
+    """Whether compiled code seems to be on disk beside a module."""
+    place = importlib.import_module(module.rpartition(".")[0]).__file__
+    return place is not None and any((Path(place).parent / "__pycache__").glob(pattern))

@@ -76,7 +76,7 @@ class PointsTest(unittest.TestCase):
             resolved, pa, all_up = self.resolved(space, row), space.packs[row[5]], road[col.W_MASS] + mass
             train, ground = resolved.train, resolved.road
             theirs = float(steady_range_m(train, ground, speed_m_s=5.0, top=0.95, bottom=0.15, headwind_m_s=resolved.headwind_m_s))
-            ours = points.range_m(mo, co, pa, space.range_emf[p], n, ceiling, battery, road, all_up, red, 5.0)
+            ours = points.range_m(mo, co, pa, space.range_emf[p], n, ceiling, battery, road, all_up, red, 5.0, 0.0)
             self.assertAlmostEqual(ours, theirs, delta=1e-6 * max(theirs, 1.0))
             v, grade, air = 3.0, 0.12, resolved.air_c
             until = float(time_until_hot(train, ground, np.array([v]), grade, air, resolved.headwind_m_s)[0])

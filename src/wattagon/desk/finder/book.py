@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
-from wattagon.desk.compiler import load_loop
+from wattagon.desk.compiler import load_search
 from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
@@ -118,7 +118,7 @@ class FinderBook(QObject):
             self._partial = found
 
         def work(cancelled: Callable[[], bool]) -> _Done:
-            load_loop()  # with it the compiler, unfelt
+            load_search()
             try:
                 found = find_drives(
                     design, stock, wishes=wishes, objectives=objectives, limit=LIMIT, cancelled=cancelled, progress=told, so_far=so_far

@@ -22,6 +22,22 @@ LEFT, RIGHT, TOP, BOTTOM = 54.0, 16.0, 34.0, 46.0
 GRAB = 11.0
 
 
+class _Progress(QWidget):
+    """How much of the space has been searched, as a line over the picture."""
+
+    def __init__(self, session: Session, book: FinderBook, parent: QWidget) -> None:
+        super().__init__(parent)
+        self._session, self._book = session, book
+        self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
+        self.hide()
+
+    def paintEvent(self, event: QPaintEvent) -> None:
+        painter, theme = QPainter(self), THEMES[self._session.theme_name]
+        painter.fillRect(self.rect(), theme.rule)
+        painter.fillRect(QRectF(0, 0, self.width() * self._book.share, self.height()), theme.electrical)
+        painter.end()
+
+
 class Scatter(QWidget):
     """Paints the finds of a book; its two axes are picked where they are drawn."""
 
@@ -48,8 +64,10 @@ class Scatter(QWidget):
             box.setCurrentIndex(k)
             box.activated.connect(self._axes_chosen)
             self.axes.append(box)
-        for signal in (book.changed, book.moved_on, session.looks_changed, session.design_changed):
+        self.progress = _Progress(session, book, self)
+        for signal in (book.changed, session.looks_changed, session.design_changed):
             signal.connect(self._refresh)
+        book.moved_on.connect(self._moved_on)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         across, up = self.axes
@@ -57,6 +75,14 @@ class Scatter(QWidget):
         up.adjustSize()
         across.move(self.width() - across.width() - int(RIGHT), self.height() - across.height() - 2)
         up.move(4, 2)
+        self.progress.setGeometry(int(LEFT), int(TOP) - 5, int(self.width() - LEFT - RIGHT), 4)
+
+    def _moved_on(self) -> None:
+        """Only the bar, or the words where there is nothing else: the whole picture would cost a search its window's ease."""
+        if self._book.points:
+            self.progress.update()
+        else:
+            self.update()
 
     def _axes_chosen(self) -> None:
         x, y = (str(box.currentData()) for box in self.axes)
@@ -74,6 +100,7 @@ class Scatter(QWidget):
         if not self._book.points:
             self._hover = -1
             self.card.hide()
+        self.progress.setVisible(self._book.running)
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -93,8 +120,6 @@ class Scatter(QWidget):
         self._places = {}
         for box in self.axes:
             box.setVisible(bool(book.points))
-        if book.running:
-            self._progress(painter, theme, plot)
         if not book.points:
             self._say(painter, theme, plot, self._empty_words())
             return
@@ -136,11 +161,6 @@ class Scatter(QWidget):
         if book.found.nothing_of:
             return f"Nothing to combine: no {' and no '.join(book.found.nothing_of)} may be used.\nThe limits on the left say what may."
         return f"None of {count_words(book.found.searched)} combinations meets every goal,\nand none fails only one: ease two of them."
-
-    def _progress(self, painter: QPainter, theme: Theme, plot: QRectF) -> None:
-        bar = QRectF(plot.left(), plot.top() - 5, plot.width(), 4)
-        painter.fillRect(bar, theme.rule)
-        painter.fillRect(QRectF(bar.left(), bar.top(), bar.width() * self._book.share, bar.height()), theme.electrical)
 
     def _say(self, painter: QPainter, theme: Theme, plot: QRectF, words: str) -> None:
         painter.setFont(font(14))

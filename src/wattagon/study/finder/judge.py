@@ -69,6 +69,7 @@ class Tables(NamedTuple):
     levels: NDArray[np.float64]
     amps: NDArray[np.float64]  # (controllers, packs, counts)
     goals: NDArray[np.float64]
+    order: NDArray[np.int64]  # goals in the order in which they are judged, the quick ones first
     room: NDArray[np.float64]  # what margins leave of ratings: volts, amps, rpm, pull
     air_c: float
     stages: NDArray[np.float64]
@@ -92,7 +93,9 @@ class Tables(NamedTuple):
     floors: NDArray[np.float64]  # capacities of the classes of the bounds below [N m], rising
     seconds: NDArray[np.float64]  # (counts, price or mass, classes, levels, stages): least over 2^level stages that carry a class
     pairs: NDArray[np.float64]  # (counts, price or mass, classes, levels, buckets of the ratio): likewise of two stages
-    by_worth: NDArray[np.int64]  # (counts, price or mass, stages): stages in order
+    group_begin: NDArray[np.int64]  # (groups + 1,): where stages of one ratio begin
+    group_least: NDArray[np.float64]  # (counts, price or mass, groups)
+    group_order: NDArray[np.int64]  # likewise: groups by their least
     least_after: NDArray[np.float64]  # (counts, price or mass): least of a second stage
 
 
@@ -130,44 +133,43 @@ def reduce_with(t, ci, first, second, red):
 def fails_of(t, mo, co, p, n, ceiling, battery, road, mass, cost, red, drop, most):
     """(how many goals a combination fails, up to `most` + 1; the last of them).  Goal `drop` is not looked at, nor heat on a dropped climb."""
     fails, miss = 0, -1
-    pa, goals, emf = t.packs[p], t.goals, t.emf[p]
+    pa, goals, emf = t.packs[p], t.goals, t.emf
     all_mass = road[W_MASS] + mass
-    for turn in range(3):  # the quick ones first
-        for g in range(goals.shape[0]):
-            if g == drop:
-                continue
-            row = goals[g]
-            kind, target, v, grade = int(row[G_KIND]), row[G_TARGET], row[G_SPEED], row[G_GRADE]
-            at = emf[int(row[G_CHARGE])]
-            ok = True
-            if turn == 0:
-                if kind == BUDGET:
-                    ok = cost <= target
-                elif kind == MASS:
-                    ok = mass <= target
-            elif turn == 1:
-                if kind <= START:
-                    ok = holds(mo, co, pa, n, ceiling, battery, at, road, all_mass, red, v if kind != START else 0.0, grade)
-                elif kind == SPEED_LIMIT:
-                    ok = not holds(mo, co, pa, n, ceiling, battery, emf[0], road, all_mass, red, v, 0.0)
-                elif kind == LASTS and (drop < 0 or int(goals[drop, G_KIND]) != CLIMB):
-                    current = min(held_current_a(mo, n, road, all_mass, red, v, grade), ceiling)
-                    ok = winding_c(mo, current, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c, target) < mo[M_LIMIT_C]
-                elif kind == STEADY:
-                    current = held_current_a(mo, n, road, all_mass, red, v, grade)
-                    w = red[R_RATIO] * v / road[W_RADIUS]
-                    ok = current * (1.0 + target) <= lasting_current_a(mo, co, w, v, t.air_c)
-            elif kind == RANGE:
-                ok = range_m(mo, co, pa, t.range_emf[p], n, ceiling, battery, road, all_mass, red, v) >= target
-            elif kind == SPRINT:
-                limit_a = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
-                ok = sprint_met(mo, co, pa, n, ceiling, limit_a, at, road, all_mass, red, v, target)
-            elif kind == POWER_LIMIT:
-                limit_a = supply_a(emf[0], pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
-                # the emf times the most amps is more than any point takes
-                ok = emf[0] * limit_a <= target or most_power_w(mo, co, pa, n, ceiling, limit_a, emf[0], road, all_mass, red) <= target
-            if not ok:
-                fails, miss = fails + 1, g
-                if fails > most:
-                    return fails, miss
+    full = emf[p, 0]
+    for i in range(t.order.size):
+        g = t.order[i]
+        kind = int(goals[g, G_KIND])
+        if g == drop:
+            continue
+        target, v, grade = goals[g, G_TARGET], goals[g, G_SPEED], goals[g, G_GRADE]
+        at = emf[p, int(goals[g, G_CHARGE])]
+        ok = True
+        if kind == BUDGET:
+            ok = cost <= target
+        elif kind == MASS:
+            ok = mass <= target
+        elif kind <= START:
+            ok = holds(mo, co, pa, n, ceiling, battery, at, road, all_mass, red, v if kind != START else 0.0, grade)
+        elif kind == SPEED_LIMIT:
+            ok = not holds(mo, co, pa, n, ceiling, battery, full, road, all_mass, red, v, 0.0)
+        elif kind == LASTS:
+            if drop < 0 or int(goals[drop, G_KIND]) != CLIMB:
+                current = min(held_current_a(mo, n, road, all_mass, red, v, grade), ceiling)
+                ok = winding_c(mo, current, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c, target) < mo[M_LIMIT_C]
+        elif kind == STEADY:
+            current = held_current_a(mo, n, road, all_mass, red, v, grade)
+            ok = current * (1.0 + target) <= lasting_current_a(mo, co, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c)
+        elif kind == RANGE:
+            ok = range_m(mo, co, pa, t.range_emf[p], n, ceiling, battery, road, all_mass, red, v, target) >= target
+        elif kind == SPRINT:
+            limit_a = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+            ok = sprint_met(mo, co, pa, n, ceiling, limit_a, at, road, all_mass, red, v, target)
+        elif kind == POWER_LIMIT:
+            limit_a = supply_a(full, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+            # the emf times the most amps is more than any point takes
+            ok = full * limit_a <= target or most_power_w(mo, co, pa, n, ceiling, limit_a, full, road, all_mass, red) <= target
+        if not ok:
+            fails, miss = fails + 1, g
+            if fails > most:
+                return fails, miss
     return fails, miss

@@ -373,7 +373,7 @@ def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, 
 
 
 @jit
-def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, tally):
+def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally):
     """The best pair of stages of a half: by their least worth in tables first, then one by one."""
     torque, share = mo[M_K] * ceiling / t.room[3], t.counts[ci] / t.sets[ci]
     first, last, k = bucket_of(ends[0] * (1.0 - 1e-9)), bucket_of(ends[1] * (1.0 + 1e-9)) + 1, class_of(t.floors, torque)
@@ -382,35 +382,44 @@ def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass,
         return
     if cost + least_over(t.pairs[ci, 0, k], first, last) > caps[0] or mass + least_over(t.pairs[ci, 1, k], first, last) > caps[1]:
         return
-    for k in range(t.ratios.size):
-        f = t.by_worth[ci, by, k]
-        row = t.stages[f]
-        price, kg = cost + t.prices[ci, f], mass + t.masses[ci, f]
-        value = (price if by == 0 else kg) + t.least_after[ci, by]
-        if value >= slot[0] or value > bound[0]:
+    for k in range(t.group_begin.size - 1):
+        g = t.group_order[ci, by, k]
+        if base + t.group_least[ci, by, g] + t.least_after[ci, by] >= min(slot[0], bound[0] * (1.0 + 1e-12) + 1e-9):
             break
-        if torque > row[R_CAPACITY]:
-            continue
-        onward = torque * row[R_RATIO] * row[R_EFF] * share
-        begin = first_at(t.ratios, ends[0] / row[R_RATIO] * (1.0 - 1e-12))
-        end = first_at(t.ratios, ends[1] / row[R_RATIO] * (1.0 + 1e-12))
-        if begin >= end:
+        # all first stages of one ratio at once
+        f = t.group_begin[g]
+        ratio = t.stages[f, R_RATIO]
+        onward = torque * ratio * t.stages[f, R_EFF] * share
+        begin = first_at(t.ratios, ends[0] / ratio * (1.0 - 1e-12))
+        end = first_at(t.ratios, ends[1] / ratio * (1.0 + 1e-12))
+        if begin >= end or (ends[2] < ratio * t.ratios[begin] and ratio * t.ratios[end - 1] < ends[3]):
             continue
         carries = class_of(t.floors, onward)
-        lowest, lightest = price + least_over(t.seconds[ci, 0, carries], begin, end), kg + least_over(t.seconds[ci, 1, carries], begin, end)
+        after, after_kg = least_over(t.seconds[ci, 0, carries], begin, end), least_over(t.seconds[ci, 1, carries], begin, end)
+        lowest, lightest = cost + t.group_least[ci, 0, g] + after, mass + t.group_least[ci, 1, g] + after_kg
         value = lowest if by == 0 else lightest
         if value >= slot[0] or value > bound[0] or lowest > caps[0] or lightest > caps[1]:
             continue
-        if ends[2] < row[R_RATIO] * t.ratios[begin] and row[R_RATIO] * t.ratios[end - 1] < ends[3]:
-            continue
-        for s in range(begin, end):
-            total, heavy = price + t.second_prices[ci, s], kg + t.second_masses[ci, s]
-            value = total if by == 0 else heavy
+        found = 0
+        for s in range(begin, end):  # second stages that any of these may take
+            total = cost + t.group_least[ci, 0, g] + t.second_prices[ci, s]
+            heavy = mass + t.group_least[ci, 1, g] + t.second_masses[ci, s]
+            value, x = total if by == 0 else heavy, ratio * t.ratios[s]
             if value >= slot[0] or value > bound[0] or total > caps[0] or heavy > caps[1] or onward > t.stages[s, R_CAPACITY]:
                 continue
-            x = row[R_RATIO] * t.ratios[s]
-            if t.fits[wi, s] and (t.chosen[f] or t.chosen[s] or not t.need) and not ends[2] < x < ends[3]:
-                try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, f, s, by, drop, slot, bound, red, tally)
+            if t.fits[wi, s] and not ends[2] < x < ends[3]:
+                queue[found], found = s, found + 1
+        for f in range(t.group_begin[g], t.group_begin[g + 1]):
+            price, kg = cost + t.prices[ci, f], mass + t.masses[ci, f]
+            value = price + after if by == 0 else kg + after_kg
+            if torque > t.stages[f, R_CAPACITY] or value >= slot[0] or value > bound[0] or price + after > caps[0] or kg + after_kg > caps[1]:
+                continue
+            for i in range(found):
+                s = queue[i]
+                total, heavy = price + t.second_prices[ci, s], kg + t.second_masses[ci, s]
+                value = total if by == 0 else heavy
+                if value < slot[0] and value <= bound[0] and total <= caps[0] and heavy <= caps[1] and (t.chosen[f] or t.chosen[s] or not t.need):
+                    try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, f, s, by, drop, slot, bound, red, tally)
 
 
 @jit
@@ -509,7 +518,7 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                             )  # fmt: skip
                         else:
                             try_two_stages(
-                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, tally
+                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally
                             )  # fmt: skip
                     if not per_cell and slots[0, 0, by_low, 0] < bound[0]:
                         bound[0] = slots[0, 0, by_low, 0]

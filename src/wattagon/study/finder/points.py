@@ -209,8 +209,8 @@ def sprint_met(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, v, target)
 
 
 @jit
-def range_m(mo, co, pa, emf_steps, n, ceiling, battery, road, mass, red, v):
-    """Steady range: as point.steady_range_m, 20 steps of charge."""
+def range_m(mo, co, pa, emf_steps, n, ceiling, battery, road, mass, red, v, enough):
+    """Steady range: as point.steady_range_m, 20 steps of charge.  Where even without limits it is not `enough`, that bound is given."""
     force = load_n(road, mass, v, 0.0)
     if force < 0.0:
         return 1e9
@@ -218,21 +218,26 @@ def range_m(mo, co, pa, emf_steps, n, ceiling, battery, road, mass, red, v):
     current = (force * road[W_RADIUS] / (n * red[R_RATIO] * red[R_EFF]) + red[R_DRAG]) / mo[M_K] + mo[M_A] + mo[M_B] * w
     in_phase = mo[M_K] * w + (mo[M_OHM] + co[C_BRIDGE]) * current + mo[M_BRUSH]
     power = n * (current * in_phase + co[C_IDLE])
+    scale = 0.8 / emf_steps.size * 3600.0 * pa[P_AH]
     total = 0.0
-    for i in range(emf_steps.size):
-        emf = emf_steps[i]
-        left = emf - pa[P_STEADY] * n * co[C_SWITCHING] * current
-        square = left * left - 4.0 * pa[P_STEADY] * power
-        if square < 0.0:
-            continue
-        limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
-        beyond = excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[W_RADIUS], v, red[R_RATIO], red[R_EFF], red[R_DRAG])
-        if beyond > 0.0:
-            continue
-        pack_a = power / (0.5 * (left + math.sqrt(square))) + n * co[C_SWITCHING] * current
-        if pack_a > 0.0:
-            total += v / pack_a
-    return total * 0.8 / emf_steps.size * 3600.0 * pa[P_AH]
+    for limited in range(2):
+        total = 0.0
+        for i in range(emf_steps.size):
+            emf = emf_steps[i]
+            left = emf - pa[P_STEADY] * n * co[C_SWITCHING] * current
+            square = left * left - 4.0 * pa[P_STEADY] * power
+            if square < 0.0:
+                continue
+            if limited == 1:
+                limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+                if excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[W_RADIUS], v, red[R_RATIO], red[R_EFF], red[R_DRAG]) > 0.0:
+                    continue
+            pack_a = power / (0.5 * (left + math.sqrt(square))) + n * co[C_SWITCHING] * current
+            if pack_a > 0.0:
+                total += v / pack_a
+        if total * scale < enough:
+            break
+    return total * scale
 
 
 @jit

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import contextlib
 import math
+import os
+import threading
 import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import Future, ThreadPoolExecutor
@@ -31,7 +34,7 @@ FRONT_STEPS = 16  # points of a front, about
 STEP = {"margin": 0.03, "lasting": 0.05}  # by how much the next point of a front is better at least: added, or a share
 STEP_SHARE = 0.03
 LEFT_OUT = ("rollers, gears and planetary gears", "three stages", "twin packs")  # told with every result
-SOON = 0.15  # s between looks at what has been found so far
+SOON = 0.4  # s between looks at what has been found so far
 FIRST_LOOK = 24  # of the cheapest that are judged at each
 
 
@@ -128,6 +131,13 @@ def find_drives(
     )  # fmt: skip
 
 
+def step_back() -> None:
+    """Let other threads go first: a window that waits for a search is to stay quick."""
+    if hasattr(os, "setpriority"):
+        with contextlib.suppress(OSError):  # not every system lets a thread step back by itself
+            os.setpriority(os.PRIO_PROCESS, threading.get_native_id(), 10)
+
+
 def nothing_of(space: Space) -> tuple[str, ...]:
     """Kinds of part of which there is none to choose from."""
     stages = len(space.stages.choices)
@@ -192,7 +202,7 @@ class Run:
                 self._progress(begin + (end - begin) * done[0] / (len(stages) * len(self._tasks)))
             return k
 
-        with ThreadPoolExecutor(self._workers) as pool:
+        with ThreadPoolExecutor(self._workers, initializer=step_back) as pool:
             # two stages last: what one stage can do leaves little of them to be looked at
             tasks = [pool.submit(one, k, many) for many in stages for k in range(len(self._tasks))]
             if look is not None:
@@ -239,6 +249,8 @@ class Run:
 
     def front(self, known: Sequence[Hit], primary: str, other: str) -> list[Hit]:
         """The cheapest (or lightest) at ever better values of another objective, up to where nothing fits."""
+        from wattagon.study.finder.tables import with_goals
+
         pool, made = list(known), []
         by = 0 if primary == "cost" else 1
         if not pool:
@@ -256,7 +268,7 @@ class Run:
                 break
             better = [hit for hit in pool if hit.rank(other) <= (-target if OBJECTIVES[other][1] else target)]
             most = min((hit.value(primary) for hit in better), default=math.inf)
-            row = self.best(self.tables._replace(goals=rows), by, at_most=most)
+            row = self.best(with_goals(self.tables, rows), by, at_most=most)
             if row is not None:
                 now = judge(self.space, self.stock, [row])[0]
                 made.append(now)
@@ -290,8 +302,10 @@ class Run:
 
     def shelf_only(self) -> list[Hit]:
         """The lightest that needs nothing bought, if there is one."""
+        from wattagon.study.finder.tables import with_goals
+
         free = np.array([[col.BUDGET, 0.0, 0.0, 0.0, 1e-9]])
-        row = self.best(self.tables._replace(goals=np.vstack([self.tables.goals, free])), 1)
+        row = self.best(with_goals(self.tables, np.vstack([self.tables.goals, free])), 1)
         return judge(self.space, self.stock, [row]) if row is not None else []
 
     def count(self):  # type: ignore[no-untyped-def]
@@ -311,7 +325,7 @@ class Run:
                 ends = slice(int(parts[k][0]), int(parts[k][-1]) + 1)
                 count_halves(t, picks[ends], draws[ends], begins, order, passed[ends], removed[k])
 
-        with ThreadPoolExecutor(self._workers) as pool:
+        with ThreadPoolExecutor(self._workers, initializer=step_back) as pool:
             list(pool.map(one, range(len(parts))))
         self._progress(1.0)
         return shares_of(t, passed, removed.sum(axis=0))
@@ -321,7 +335,7 @@ def _watch(tasks: Sequence[Future[int]], look: Callable[[list[int]], None], canc
     """Tell what has been finished every so often, until all is."""
     told: set[int] = set()
     while not cancelled():
-        time.sleep(SOON if told else SOON / 3)
+        time.sleep(SOON if told else SOON / 8)
         fresh = [k for k, task in enumerate(tasks) if task.done() and k not in told]
         told.update(fresh)
         if fresh and len(told) < len(tasks):

@@ -16,6 +16,7 @@ from wattagon.study.finder import columns as col
 from wattagon.study.finder.bounds import capacity_floors, pair_bounds, stage_bounds
 from wattagon.study.finder.judge import Tables
 from wattagon.study.finder.space import LEVELS, Space, pack_amps, power_limit_w
+from wattagon.study.finder.stages import Stages
 from wattagon.study.finder.wishes import HEAT, beaten_by, heat_goal
 
 KINDS = {
@@ -43,6 +44,30 @@ def constraints(space: Space, goals: Sequence[Goal]) -> tuple[list[str], NDArray
     return ids, np.array(rows, dtype=float).reshape(-1, len(col.GOAL))
 
 
+# money and mass, then what fails often and is quick to tell, then what takes long
+QUICK_FIRST = (col.BUDGET, col.MASS, col.START, col.LASTS, col.STEADY, col.TOP, col.CLIMB, col.SPEED_LIMIT, col.RANGE, col.SPRINT, col.POWER_LIMIT)
+
+
+def order_of(rows: NDArray[np.float64]) -> NDArray[np.int64]:
+    """The order in which rows of GOAL are judged."""
+    turn = [QUICK_FIRST.index(int(kind)) for kind in rows[:, col.G_KIND]]
+    return np.argsort(np.array(turn, dtype=np.int64), kind="stable").astype(np.int64)
+
+
+def with_goals(tables: Tables, rows: NDArray[np.float64]) -> Tables:
+    """The same tables with other constraints."""
+    return tables._replace(goals=rows, order=order_of(rows))
+
+
+def ratio_groups(stages: Stages) -> tuple[NDArray[np.int64], NDArray[np.float64]]:
+    """(where stages of one ratio and efficiency begin, (groups + 1,); their least price and mass, (counts, 2, groups))."""
+    key, worth = stages.table[:, [col.R_RATIO, col.R_EFF]], np.stack([stages.prices, stages.masses], axis=1)
+    first = np.flatnonzero(np.any(key[1:] != key[:-1], axis=1)) + 1 if len(key) else np.array([], dtype=np.int64)
+    begin = np.concatenate([[0], first, [len(key)]]) if len(key) else np.zeros(1, dtype=np.int64)
+    least = np.minimum.reduceat(worth, begin[:-1], axis=2) if len(key) else np.zeros((*worth.shape[:2], 0))
+    return begin.astype(np.int64), least
+
+
 def make_tables(space: Space, rows: NDArray[np.float64]) -> Tables:
     """Tables of a space with its constraints as rows of GOAL."""
     st, wishes, counts = space.stages, space.wishes, np.array(space.counts, dtype=float)
@@ -60,13 +85,14 @@ def make_tables(space: Space, rows: NDArray[np.float64]) -> Tables:
     low = lambda table: table.min(axis=1, initial=math.inf)
     one, two = np.stack([low(st.prices), low(st.masses)], axis=1), np.stack([low(st.second_prices), low(st.second_masses)], axis=1)
     high = [float(table.max(initial=0.0)) for table in (st.masses, st.second_masses)]
+    begin, least = ratio_groups(st)
     return Tables(
         motors=space.motors, controllers=space.controllers, packs=space.packs, emf=space.emf, range_emf=space.range_emf, means=space.range_emf.mean(axis=1),
-        roads=space.roads, counts=counts, levels=np.array(LEVELS), amps=pack_amps(space, power_w=power_limit_w(space.design.brief.goals)), goals=rows,
+        roads=space.roads, counts=counts, levels=np.array(LEVELS), amps=pack_amps(space, power_w=power_limit_w(space.design.brief.goals)), goals=rows, order=order_of(rows),
         room=1.0 - np.array([wishes.volts, wishes.amps, wishes.rpm, wishes.pull]), air_c=space.design.brief.conditions.air_temperature.value,
         stages=st.table, ratios=np.ascontiguousarray(st.table[:, col.R_RATIO]), prices=st.prices, masses=st.masses, second_prices=st.second_prices,
         second_masses=st.second_masses, sets=st.sets, fits=st.fits, chosen=st.chosen, owned=st.owned, part_price=st.price, direct=st.direct, two=st.two,
         need=st.need, kinds=kinds, least=np.stack([np.zeros_like(one), one, one + two + none]), worst_mass=np.array([0.0, high[0], sum(high)]), floors=floors,
-        seconds=stage_bounds(st, floors), pairs=pair_bounds(st, floors, counts), by_worth=np.argsort(np.stack([st.prices, st.masses], axis=1), axis=2, kind="stable"),
-        least_after=two,
+        seconds=stage_bounds(st, floors), pairs=pair_bounds(st, floors, counts), group_begin=begin, group_least=least,
+        group_order=np.argsort(least, axis=2, kind="stable"), least_after=two,
     )  # fmt: skip
