@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtWidgets import QApplication
@@ -12,6 +13,7 @@ from PySide6.QtWidgets import QApplication
 from wattagon.design.paths import Edit
 from wattagon.desk.app import make_window, write_window
 from wattagon.desk.drive.bench import DriveBench
+from wattagon.desk.finder.bench import FinderBench
 from wattagon.desk.ride.bench import RideBench
 from wattagon.desk.settings import SettingsFile
 from wattagon.desk.window import MainWindow
@@ -23,8 +25,10 @@ SHOTS: list[tuple[str, str, str, str, str, str, tuple[float, float, float], str]
     ("drive-problems", "drive", "Dunlin", "A", "light", "metric", (4.0, 0.14, 0.5), "flows"),
     ("drive-dark-imperial", "drive", "Bittern", "A", "dark", "imperial", (4.0, 0.12, 1.0), "parts"),
     ("drive-kart", "drive", "Corncrake", "A", "light", "metric", (6.0, 0.05, 0.5), "flows"),
-    ("finder", "finder", "Dunlin", "B", "light", "metric", (6.0, 0.0, 0.5), "6"),
-    ("finder-hard-dark", "finder", "Bittern", "A", "dark", "metric", (6.0, 0.0, 0.5), "2"),
+    ("finder", "finder", "Dunlin", "B", "light", "metric", (6.0, 0.0, 0.5), "found"),
+    ("finder-compare", "finder", "Dunlin", "B", "light", "metric", (6.0, 0.0, 0.5), "compare"),
+    ("finder-freedom", "finder", "Bittern", "A", "light", "imperial", (6.0, 0.0, 0.5), "freedom"),
+    ("finder-none-dark", "finder", "Corncrake", "A", "dark", "metric", (6.0, 0.0, 0.5), "none"),
     # of rides the last is the run, and where on it the moment is, as a share of its rows
     ("ride-course", "ride", "Dunlin", "B", "light", "metric", (0.52, 0.0, 0.0), "levee-round"),
     ("ride-hill-dark", "ride", "Dunlin", "B", "dark", "metric", (-1.0, 0.0, 0.0), "hold-grade"),
@@ -36,12 +40,17 @@ SHOTS: list[tuple[str, str, str, str, str, str, tuple[float, float, float], str]
 ]
 
 
-def wait(window: MainWindow) -> None:
-    """Until the ride has arrived."""
+def until(done: Callable[[], bool]) -> None:
+    """Let the window live until something has come."""
     end = time.monotonic() + 60.0
-    while window.riding and time.monotonic() < end:
+    while not done() and time.monotonic() < end:
         QApplication.processEvents()
         time.sleep(0.01)
+
+
+def wait(window: MainWindow) -> None:
+    """Until the ride has arrived."""
+    until(lambda: not window.riding)
 
 
 def show_ride(window: MainWindow, bench: RideBench, run: str, share: float) -> None:
@@ -58,6 +67,22 @@ def show_ride(window: MainWindow, bench: RideBench, run: str, share: float) -> N
         bench.editor.strip.choose(2)
     if share >= 0 and bench.book.current is not None:
         window.session.scrub(bench.book.current, int(share * len(bench.book.current.run.trace)))
+
+
+def show_finds(window: MainWindow, bench: FinderBench, what: str) -> None:
+    """A search that found much, several compared, the freedom that one leaves, or a search that found nothing."""
+    if what == "none":
+        window.session.apply(Edit(label="Less money", changes=(("brief.goals.budget.amount", 250.0),)))
+    bench.book.search()
+    until(lambda: not bench.book.running)
+    bench.book.choose(1 if what == "none" else 3)
+    if what == "compare":
+        bench.pages[1].click()
+        for k in (0, 4, 9):
+            bench.book.mark(k)
+    if what == "freedom":
+        bench.show_view(1)
+    until(lambda: bench.book.detail is not None)
 
 
 def main(wanted: list[str]) -> int:
@@ -81,11 +106,8 @@ def main(wanted: list[str]) -> int:
             if isinstance(shown, DriveBench):
                 shown.show_side(side)
                 shown.levers.setFocus()
-            if bench == "finder":
-                shown.book.search()
-                while shown.book.running:
-                    app.processEvents()
-                shown.book.choose(int(side))
+            if isinstance(shown, FinderBench):
+                show_finds(window, shown, side)
             elif bench == "ride":
                 show_ride(window, shown, side, speed)
             else:

@@ -388,7 +388,7 @@ def _find(options: argparse.Namespace) -> int:
     from wattagon.exchange.json_data import find_data
     from wattagon.exchange.units import say
     from wattagon.study.finder.search import find_drives
-    from wattagon.study.finder.words import count_words, drive_words, missed_words
+    from wattagon.study.finder.words import count_words, drive_words, estimate_words, missed_words
 
     if options.limit < 1:
         raise InputError("--limit", options.limit, "1 or more")
@@ -398,7 +398,7 @@ def _find(options: argparse.Namespace) -> int:
     if options.json:
         _print_json(find_data(found))
         return 0
-    many = f"about {count_words(found.feasible)}" if found.feasible else "very few" if found.hits else "none"
+    many = estimate_words(found.feasible, found.feasible_error) if found.feasible else "very few" if found.hits else "none"
     print(f"{count_words(found.searched)} combinations in {found.seconds:.1f} s, {many} of them meet every goal and rating")
     print(f"  not searched: {', '.join(found.left_out)}")
     if found.nothing_of:

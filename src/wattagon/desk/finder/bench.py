@@ -21,11 +21,11 @@ from wattagon.desk.finder.scatter import Scatter
 from wattagon.desk.finder.strangle import Strangle
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
-from wattagon.study.finder.words import count_words, drive_words
+from wattagon.study.finder.words import count_words, drive_words, estimate_words
 
 LEFT_WIDTH = 214
 TALL = (GOALS_HEIGHT, 126, 44)  # of the views below the picture
-HINT = "Solid ones are beaten by none. Ctrl and a press, or Space, marks to compare."
+HINT = "Solid: none is better in both. Ctrl and a press, or Space, marks to compare."
 
 
 class FinderBench(QWidget):
@@ -190,7 +190,7 @@ class FinderBench(QWidget):
             return "searching ..." if book.running else "every motor, one or two stages of teeth, cell and controller in stock"
         if book.running:
             return f"searching {count_words(found.searched)} combinations, {len(found.hits)} found so far"
-        fit = f"about {count_words(found.feasible)} fit" if found.feasible else "very few fit" if found.hits else "none fits"
+        fit = f"{estimate_words(found.feasible, found.feasible_error)} fit" if found.feasible else "very few fit" if found.hits else "none fits"
         words = f"{count_words(found.searched)} searched, {fit}" + (f", {found.front} worth a look" if found.hits else "") + (
             f" among {len(found.rows)} kinds" if len(found.rows) > 1 else ""
         )

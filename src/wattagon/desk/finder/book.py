@@ -15,7 +15,7 @@ from wattagon.record import record
 from wattagon.study.drive import study_drive
 from wattagon.study.finder.freedom import Place, freedom_of
 from wattagon.study.finder.hits import Hit, Pull, pull_of
-from wattagon.study.finder.search import DEFAULT, Found, find_drives
+from wattagon.study.finder.search import Found, find_drives
 from wattagon.study.finder.space import Row
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.finding import Finding
@@ -107,7 +107,7 @@ class FinderBook(QObject):
         if not self._session.docs:
             return
         design, stock, wishes = self._session.design, self._session.stock, self.wishes
-        objectives = tuple(dict.fromkeys((*self.axes, *DEFAULT)))
+        objectives = tuple(dict.fromkeys(self.axes))
         self.share, self.problem, self._partial = 0.0, "", None
         self._brief = self._asked()
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
@@ -61,9 +62,12 @@ class Compare(QWidget):
                 return ""
             return "never" if math.isinf(result.reached) else say(result.reached, result.dimension)
 
+        def kept(goals: Sequence[GoalResult], kind: str) -> bool:
+            return all(result.met for result in goals if str(result.goal.kind) == kind)
+
         made = [
-            Cell("cost", say(round(hit.cost), "money"), say(round(study.resolved.cost), "money"), True, True),
-            Cell("mass", say(hit.mass_kg, "mass"), say(study.resolved.drive_mass_kg, "mass"), True, True),
+            Cell("cost", say(round(hit.cost), "money"), say(round(study.resolved.cost), "money"), kept(hit.goals, "budget"), kept(study.goals, "budget")),
+            Cell("mass", say(hit.mass_kg, "mass"), say(study.resolved.drive_mass_kg, "mass"), kept(hit.goals, "added_mass"), kept(study.goals, "added_mass")),
         ]
         for result in hit.goals:
             if str(result.goal.kind) in ("budget", "added_mass"):

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
+from itertools import pairwise
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSignalBlocker, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
@@ -123,6 +125,7 @@ class Scatter(QWidget):
         if not book.points:
             self._say(painter, theme, plot, self._empty_words())
             return
+        assert book.found is not None
         painter.setOpacity(0.45 if book.stale else 1.0)
         axes = self._axes(plot)
         paint_grid(painter, axes, theme, x_ticks=ticks(axes.x_low, axes.x_high, 7), y_ticks=ticks(axes.y_low, axes.y_high, 7), size=12)
@@ -132,6 +135,14 @@ class Scatter(QWidget):
         words = self._unit(book.axes[0])
         painter.drawText(QRectF(plot.left(), plot.bottom() + 20, plot.width() - self.axes[0].width() - 8, 20), Qt.AlignmentFlag.AlignRight, words)
         labels = Labels(painter, theme, plot.adjusted(2, 2, -2, -2))
+        if not book.found.hits and not book.running:
+            banner = plot.adjusted(10, 8, -10, 8 - plot.height() + 22)
+            labels.reserve(banner)
+            painter.setPen(theme.ink)
+            painter.setFont(font(13, 600))
+            one = len(book.found.near_misses) == 1
+            words = f"None of {count_words(book.found.searched)} meets everything. {'The' if one else 'Each'} triangle gives up just one."
+            painter.drawText(banner, Qt.AlignmentFlag.AlignCenter, words)
         self._hits(painter, theme, axes)
         for at in self._places.values():  # no name covers a find
             labels.reserve(QRectF(at.x() - 5, at.y() - 5, 10, 10))
@@ -139,12 +150,6 @@ class Scatter(QWidget):
         self._now(painter, theme, axes, labels)
         self._chosen(painter, theme, labels)
         painter.setOpacity(1.0)
-        assert book.found is not None
-        if not book.found.hits and not book.running:
-            painter.setPen(theme.ink)
-            painter.setFont(font(13, 600))
-            words = f"None of {count_words(book.found.searched)} meets everything. Each triangle gives up just one."
-            painter.drawText(plot.adjusted(10, 8, -10, 0), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignHCenter | Qt.TextFlag.TextWordWrap, words)
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -179,10 +184,11 @@ class Scatter(QWidget):
         book = self._book
         assert book.found is not None
         found, near_equal = book.found, set(book.row_of(book.chosen))
-        firsts = {row[0] for row in found.rows}
+        firsts, seen = {row[0] for row in found.rows}, set(self._seen())
+        self._front_line(painter, theme, axes, found.hits[: found.front])
         for k, hit in enumerate(found.hits):
             front = k < found.front
-            if not front and k not in firsts and k not in near_equal:
+            if k not in seen:
                 continue
             at = self._at(axes, hit)
             if at is None:
@@ -193,6 +199,24 @@ class Scatter(QWidget):
             painter.setPen(pen(theme.electrical if front or same else theme.soft, 1.4))
             painter.setBrush(with_alpha(theme.electrical, 0.8) if front else theme.panel)
             painter.drawEllipse(at, size, size)
+
+    def _seen(self) -> list[int]:
+        """Which of the points are drawn: the front, the best of each row, those near the chosen, near misses."""
+        book = self._book
+        assert book.found is not None
+        wanted = {*range(book.found.front), *(row[0] for row in book.found.rows), *book.row_of(book.chosen), *book.marked}
+        return sorted(k for k in wanted if k >= 0) + [k for k in range(len(book.found.hits), len(book.points)) if k not in wanted]
+
+    def _front_line(self, painter: QPainter, theme: Theme, axes: Axes, front: Sequence[Hit]) -> None:
+        """A step line along the front: beyond it stock has nothing."""
+        spots = sorted((at.x(), at.y()) for at in (self._at(axes, hit) for hit in front) if at is not None)
+        if len(spots) < 2:
+            return
+        line = [QPointF(*spots[0])]
+        for (_, y0), (x1, y1) in pairwise(spots):
+            line += [QPointF(x1, y0), QPointF(x1, y1)]
+        painter.setPen(pen(with_alpha(theme.electrical, 0.4), 1.2))
+        painter.drawPolyline(QPolygonF(line))
 
     def _near(self, painter: QPainter, theme: Theme, axes: Axes, labels: Labels) -> None:
         """Near misses: triangles, each with what it gives up."""
@@ -261,13 +285,15 @@ class Scatter(QWidget):
         now, found, ends = self.present(), self._book.found, []
         assert found is not None
         extra = [hit for hit in (now, found.shelf_best) if hit is not None]
+        shown_hits = [self._book.points[k] for k in self._seen()]
         for axis in self._book.axes:
             dimension = AXES[axis][1]
-            made = [shown(hit.value(axis), dimension, self._session.unit_set) for hit in (*self._book.points, *extra) if math.isfinite(hit.value(axis))]
+            made = [shown(hit.value(axis), dimension, self._session.unit_set) for hit in (*shown_hits, *extra) if math.isfinite(hit.value(axis))]
             low, high = min(made, default=0.0), max(made, default=1.0)
             reach = max(high - low, 0.05 * abs(high), 1e-6)
             step = round_step(reach * 1.16, 6)
-            ends.append((math.floor((low - 0.08 * reach) / step) * step, math.ceil((high + 0.08 * reach) / step) * step))
+            least = low - 0.08 * reach if low < 0 else max(low - 0.08 * reach, 0.0)
+            ends.append((math.floor(least / step) * step, math.ceil((high + 0.08 * reach) / step) * step))
         return Axes(plot, ends[0][0], ends[0][1], ends[1][0], ends[1][1])
 
     def _at(self, axes: Axes, hit: Hit) -> QPointF | None:

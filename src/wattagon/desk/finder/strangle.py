@@ -8,6 +8,7 @@ from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
+from wattagon.design.tree import GoalKind
 from wattagon.desk.chart.ink import elided, put_right, put_text
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
@@ -65,10 +66,12 @@ class Strangle(QWidget):
         if hit is None or found is None:
             return ""
         least = min((h.cost for h in found.hits), default=math.nan)
-        price = f"saves {say(least - hit.cost, 'money')}" if math.isfinite(least) else f"from {say(hit.cost, 'money')}"
+        price = f"saves {say(least - hit.cost, 'money')}" if math.isfinite(least) else f"for {say(round(hit.cost), 'money')}"
         if hit.fails == HEAT:
             return f"{say(hit.heat_s, 'time')} {price}"
         missed = next(result for result in hit.goals if result.goal.id == hit.fails)
+        if missed.goal.kind is GoalKind.BUDGET:
+            return f"{say(round(hit.cost), 'money')} would do"
         return f"{say(missed.reached, missed.dimension)} {price}"
 
     def paintEvent(self, event: QPaintEvent) -> None:
@@ -83,6 +86,8 @@ class Strangle(QWidget):
         right, y = self.width() - 12.0, 2.0
         rows = self.rows()
         height = [TALL if saving else ROW for _, _, _, saving in rows]
+        if y + sum(height) > self.height():  # what giving in saves then stands in the tip of its triangle alone
+            height = [ROW] * len(rows)
         squeeze = min(1.0, (self.height() - y) / max(sum(height), 1.0))
         for (name, words, share, saving), room in zip(rows, height, strict=True):
             painter.setPen(theme.ink)
@@ -93,7 +98,7 @@ class Strangle(QWidget):
             painter.setPen(theme.soft)
             if squeeze > 0.8:
                 put_text(painter, 4, y + 34, elided(words, font(11), right - 4), font(11))
-            if saving and squeeze > 0.9:
+            if saving and room > ROW:
                 painter.setPen(theme.mechanical)
                 put_text(painter, 4, y + 47, elided(f"giving in: {saving}", font(11), right - 4), font(11))
             y += room * squeeze

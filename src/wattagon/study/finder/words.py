@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design, Variant
 from wattagon.study.finder.hits import Hit, stages_words
@@ -44,3 +46,11 @@ def count_words(number: float) -> str:
             share = number / (1e3 if size == 1e4 else size)
             return f"{share:.2g} {word}" if share < 99.5 else f"{share:.0f} {word}"
     return f"{number:.0f}"
+
+
+def estimate_words(number: float, error: float) -> str:
+    """An estimated count: about, in two figures, where its standard error is under a fifth; else roughly, in one."""
+    if error <= 0.2 * number:
+        return f"about {count_words(number)}"
+    size = 10.0 ** math.floor(math.log10(max(number, 1.0)))
+    return f"roughly {count_words(round(number / size) * size)}"
