@@ -148,7 +148,7 @@ def _parser() -> argparse.ArgumentParser:
         "--objective", action="append", default=[], metavar="O",
         help="cost, mass, margin, range, speed, grade, lasting, reused; several may be given, the first two span the front",
     )  # fmt: skip
-    find.add_argument("--shelf", default="prefer", metavar="HOW", help="what is owned: only (nothing else), prefer (free) or ignore")
+    find.add_argument("--shelf", default="prefer", metavar="HOW", help="what is owned: prefer (free), use (of its kinds nothing else), only (nothing is bought) or ignore")
     find.add_argument("--use", action="append", default=[], metavar="PART", help="id of a part that must be used; of several of a kind, one")
     find.add_argument("--without", action="append", default=[], metavar="PART", help="id of a part to leave out")
     find.add_argument("--school", action="append", default=[], metavar="S", help="direct, belt, chain, two (stages); all without it")

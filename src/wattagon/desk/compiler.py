@@ -9,6 +9,8 @@ import sys
 import threading
 from pathlib import Path
 
+from wattagon.compiled import drop_stale
+
 _LOCK = threading.Lock()
 _READY: set[str] = set()
 RIDE = ("wattagon.physics.ride.ride", "", "loop.ride_loop-*.nbi")
@@ -54,4 +56,7 @@ def _load(module: str, argument: str, cache: str) -> None:
 def _cached(module: str, pattern: str) -> bool:
     """Whether compiled code seems to be on disk beside a module."""
     place = importlib.import_module(module.rpartition(".")[0]).__file__
-    return place is not None and any((Path(place).parent / "__pycache__").glob(pattern))
+    if place is None:
+        return False
+    drop_stale(Path(place).parent)
+    return any((Path(place).parent / "__pycache__").glob(pattern))

@@ -9,7 +9,9 @@ import numpy as np
 
 from tests.study.finder.thinned import brute, thin
 from wattagon.design import catalogue, file
-from wattagon.design.tree import Goal, GoalKind, ShelfItem
+from wattagon.design.quantity import Quantity
+from wattagon.design.template import new_design
+from wattagon.design.tree import Goal, GoalKind, ShelfItem, VehicleKind
 from wattagon.desk.file_actions import DEMO
 from wattagon.errors import InputError, PathError
 from wattagon.study.drive import study_drive
@@ -20,6 +22,7 @@ from wattagon.study.finder.space import make_space, variant_of
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.finding import Status
 from wattagon.study.findings import find
+from wattagon.study.resolve import bill_of_parts
 
 
 def with_goals(design, *goals):
@@ -72,6 +75,14 @@ class FinderTest(unittest.TestCase):
             seen, missed = seen + fits, missed + near
         self.assertGreaterEqual(seen, 10, "the small stocks hold hits at all")
         self.assertGreaterEqual(missed, 2)
+
+    def test_brute_force_agrees_in_a_tailwind(self):
+        windy = lambda design: replace(design, brief=replace(design.brief, conditions=replace(design.brief.conditions, headwind=Quantity(value=-6.0))))
+        seen = 0
+        for name, seed in (("dunlin", 25), ("corncrake", 8)):
+            space = thin(make_space(windy(self.fleet[name]), self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 4)
+            seen += sum(self.agree(space, f"{name} {seed}"))
+        self.assertGreaterEqual(seen, 2)
 
     def test_brute_force_agrees_with_wheels_margins_power_limit_and_shelf(self):
         seen = 0
@@ -186,6 +197,47 @@ class FinderTest(unittest.TestCase):
         self.assertEqual((found.hits, found.nothing_of), ((), ("controllers", "pulleys or sprockets")))
         prefer, ignore = self.found["dunlin"].hits[0], find_drives(design, self.stock, wishes=Wishes(shelf="ignore"), limit=5)
         self.assertLess(prefer.cost, min((hit.cost for hit in ignore.hits), default=math.inf))
+
+    def test_what_the_shelf_alone_does_is_found_and_a_shelf_that_must_be_used_is(self):
+        design = self.fleet["dunlin"]
+        hit = self.found["dunlin"].hits[0]
+        self.assertIsNone(self.found["dunlin"].shelf_best)
+        variant = replace(hit.variant, id="found")
+        bill = bill_of_parts(variant, self.stock)
+        shelf = tuple(ShelfItem(part=part_id, count=count) for part_id, _, count, _, _ in bill)
+        owner = replace(design, brief=replace(design.brief, shelf=shelf))
+        few = Wishes(use=(variant.motor.part, variant.controller.part, variant.pack.part), schools=("belt", "chain"))
+        best = find_drives(owner, self.stock, wishes=few).shelf_best
+        self.assertEqual(best.cost, 0.0)
+        self.assertEqual(study_drive(replace(owner, variants=(best.variant,), active="found"), self.stock).resolved.cost, 0.0)
+        only = find_drives(owner, self.stock, wishes=replace(few, shelf="only"))
+        self.assertTrue(only.hits)
+        self.assertEqual({hit.cost for hit in only.hits}, {0.0})
+        # of the kinds on the shelf nothing else: motors, cells and a pulley are there, controllers may be bought
+        owned = {item.part for item in design.brief.shelf}
+        for hit in find_drives(design, self.stock, wishes=Wishes(shelf="use", schools=("belt", "chain"))).hits:
+            self.assertIn(hit.variant.motor.part, owned)
+            self.assertIn(hit.variant.pack.part, owned)
+            self.assertEqual((hit.variant.stages[0].profile, hit.variant.stages[0].driver_teeth), ("5M", 15))
+
+    def test_odd_briefs_are_searched_without_a_fault(self):
+        for kind in VehicleKind:
+            design = new_design(kind)
+            found = find_drives(design, self.stock, wishes=Wishes(schools=("direct", "belt")), limit=3)
+            for hit in found.hits:
+                study = study_drive(replace(design, variants=(hit.variant,), active="found"), self.stock)
+                self.assertTrue(all(result.met for result in study.goals), kind)
+        design = self.fleet["dunlin"]
+        money = next(goal for goal in design.brief.goals if goal.kind is GoalKind.BUDGET)
+        windy = replace(design.brief.conditions, headwind=Quantity(value=-6.0))
+        odd = (
+            with_goals(design), with_goals(design, money), with_goals(replace(design, brief=replace(design.brief, conditions=windy)), *design.brief.goals),
+            replace(design, vehicle=replace(design.vehicle, axle_wheels=1), variants=(replace(design.variant("C"), id="C"),), active="C"),
+        )  # fmt: skip
+        for one in odd:
+            found = find_drives(one, self.stock, wishes=Wishes(schools=("belt",)), limit=2)
+            self.assertTrue(found.done)
+            self.assertTrue(found.hits or found.near_misses, [goal.id for goal in one.brief.goals])
 
     def test_wishes_are_kept(self):
         design = self.fleet["dunlin"]

@@ -31,7 +31,7 @@ from wattagon.exchange import units
 from wattagon.exchange.dates import days_until
 from wattagon.study.finder.wishes import SCHOOLS, USABLE_KINDS, Wishes, check_wishes
 
-SHELF = (("prefer", "Shelf is free"), ("only", "Shelf only"), ("ignore", "All at their price"))
+SHELF = (("prefer", "Shelf is free"), ("use", "Shelf must be used"), ("only", "Nothing is bought"), ("ignore", "All at their price"))
 KIND_WORDS = {"motors": "Motor", "controllers": "Controller", "cells": "Cell or pack", "toothed": "Pulley or sprocket", "wheels": "Wheel"}
 SCHOOL_WORDS = {"direct": "hub", "belt": "belt", "chain": "chain", "two": "two"}
 # field of Wishes: label, dimension, what an empty field means

@@ -6,9 +6,11 @@ Loading this module loads the compiler.  Pieces rather than one function, becaus
 from __future__ import annotations
 
 import math
+from pathlib import Path
 
 import numba
 
+from wattagon.compiled import drop_stale
 from wattagon.physics.ride.names import Heat, Now
 from wattagon.physics.ride.plant import RIDE_INDEX
 
@@ -27,6 +29,7 @@ MOTOR, ERPM, DUTY, BATTERY, PACK, LOW, THERMAL, DRIVETRAIN, TRACTION, LIFT, BOOS
     )
 )  # fmt: skip
 
+drop_stale(Path(__file__).parent)
 jit = numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)
 
 

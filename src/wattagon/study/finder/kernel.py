@@ -102,6 +102,7 @@ from wattagon.study.finder.points import (
     RATIO_LOW,
     cool_current_a,
     edge_current_a,
+    excess,
     first_at,
     jit,
     lasting_current_a,
@@ -144,8 +145,10 @@ def out_of_reach(t, mo, co, pa, p, ci, road, n, cost, mass, kind, drop):
         elif of <= START:
             if of != START and load_n(road, all_up, v, grade) * v > t.emf[p, 0] * min(pa[P_BURST], n * co[C_PACK]):
                 return True
-            if v + road[W_WIND] >= 0.0 and share < road[W_ROLLING] + road[W_SLOPE] * v + grade - 1e-9:
-                return True  # grip or lift: a share of the weight, so no mass helps, nor air that holds back
+            held = v if of != START else 0.0
+            grip = share * all_up * GRAVITY / math.sqrt(1.0 + grade * grade)
+            if share < road[W_ROLLING] + road[W_SLOPE] * held + grade - 1e-9 and load_n(road, all_up, held, grade) > grip:
+                return True  # grip or lift: a share of the weight that is less than what weight asks for, so more mass only makes it worse
     return False
 
 
@@ -322,6 +325,42 @@ def narrow(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, ends
 
 
 @jit
+def start_pulls(t, mo, co, pa, p, road, n, ceiling, battery, drop, pulls):
+    """For each start: the thrust at rest with a ratio of 1 and no loss, its load per kg and without mass, what grip and lift allow per kg.
+
+    At rest nothing of the motor's side depends on the ratio, so a reduction starts only where ratio times efficiency times that thrust
+    is the load or more.
+    """
+    for g in range(t.goals.shape[0]):
+        pulls[g, 0] = -1.0
+        if int(t.goals[g, G_KIND]) != START or g == drop:
+            continue
+        at, grade = t.emf[p, int(t.goals[g, G_CHARGE])], t.goals[g, G_GRADE]
+        limit_a = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+        low, high = 0.0, n * mo[M_K] * ceiling / road[W_RADIUS]
+        for _ in range(32):
+            middle = 0.5 * (low + high)
+            if excess(mo, co, pa, n, ceiling, at, limit_a, middle, road[W_RADIUS], 0.0, 1.0, 1.0, mo[M_K] * mo[M_A]) <= 0.0:
+                low = middle
+            else:
+                high = middle
+        pulls[g, 0] = high
+        pulls[g, 2] = load_n(road, 0.0, 0.0, grade)
+        pulls[g, 1] = load_n(road, 1.0, 0.0, grade) - pulls[g, 2]
+        pulls[g, 3] = min(road[W_GRIP], road[W_LIFT]) * GRAVITY / math.sqrt(1.0 + grade * grade)
+
+
+@jit
+def starts(pulls, mass, leverage):
+    """Whether a leverage (ratio times efficiency) may do for every start with a mass."""
+    for g in range(pulls.shape[0]):
+        load = pulls[g, 1] * mass + pulls[g, 2]
+        if pulls[g, 0] >= 0.0 and load > min(pulls[g, 0] * leverage, pulls[g, 3] * mass) * (1.0 + 1e-9):
+            return False
+    return True
+
+
+@jit
 def keep(slot, value, c, level, p, first, second, ci, other):
     """Write a combination into its slot."""
     slot[0], slot[1], slot[2], slot[3] = value, float(c), float(level), float(p)
@@ -345,10 +384,10 @@ def try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, first,
 
 
 @jit
-def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally):
+def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally):
     """The best single stage of a half."""
     worth, base = (t.prices[ci], cost) if by == 0 else (t.masses[ci], mass)
-    torque, found = mo[M_K] * ceiling / t.room[3], 0
+    torque, found, all_mass = mo[M_K] * ceiling / t.room[3], 0, t.roads[wi, ci, W_MASS] + mass
     for r in range(first_at(t.ratios, ends[0]), t.ratios.size):
         x = t.ratios[r]
         if x > ends[1]:
@@ -358,7 +397,7 @@ def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, 
             continue
         if cost + t.prices[ci, r] > caps[0] or mass + t.masses[ci, r] > caps[1]:
             continue
-        if t.fits[wi, r] and (t.chosen[r] or not t.need):
+        if t.fits[wi, r] and (t.chosen[r] or not t.need) and starts(pulls, all_mass + t.masses[ci, r], x * t.stages[r, R_EFF]):
             queue[found], found = r, found + 1
     for turn in range(found):
         if turn < FIRST_TRIES:
@@ -373,9 +412,9 @@ def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, 
 
 
 @jit
-def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally):
+def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally):
     """The best pair of stages of a half: by their least worth in tables first, then one by one."""
-    torque, share = mo[M_K] * ceiling / t.room[3], t.counts[ci] / t.sets[ci]
+    torque, share, bare = mo[M_K] * ceiling / t.room[3], t.counts[ci] / t.sets[ci], t.roads[wi, ci, W_MASS]
     first, last, k = bucket_of(ends[0] * (1.0 - 1e-9)), bucket_of(ends[1] * (1.0 + 1e-9)) + 1, class_of(t.floors, torque)
     base, least = cost if by == 0 else mass, least_over(t.pairs[ci, by, k], first, last)
     if base + least >= slot[0] or base + least > bound[0]:
@@ -407,7 +446,7 @@ def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass,
             value, x = total if by == 0 else heavy, ratio * t.ratios[s]
             if value >= slot[0] or value > bound[0] or total > caps[0] or heavy > caps[1] or onward > t.stages[s, R_CAPACITY]:
                 continue
-            if t.fits[wi, s] and not ends[2] < x < ends[3]:
+            if t.fits[wi, s] and not ends[2] < x < ends[3] and starts(pulls, bare + heavy, x * t.stages[f, R_EFF] * t.stages[s, R_EFF]):
                 queue[found], found = s, found + 1
         for f in range(t.group_begin[g], t.group_begin[g + 1]):
             price, kg = cost + t.prices[ci, f], mass + t.masses[ci, f]
@@ -418,7 +457,10 @@ def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass,
                 s = queue[i]
                 total, heavy = price + t.second_prices[ci, s], kg + t.second_masses[ci, s]
                 value = total if by == 0 else heavy
-                if value < slot[0] and value <= bound[0] and total <= caps[0] and heavy <= caps[1] and (t.chosen[f] or t.chosen[s] or not t.need):
+                leverage = ratio * t.ratios[s] * t.stages[f, R_EFF] * t.stages[s, R_EFF]
+                if value >= slot[0] or value > bound[0] or total > caps[0] or heavy > caps[1] or not starts(pulls, bare + heavy, leverage):
+                    continue
+                if t.chosen[f] or t.chosen[s] or not t.need:
                     try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, f, s, by, drop, slot, bound, red, tally)
 
 
@@ -431,7 +473,7 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
     queue: room for indices of stages.  tally: halves looked into, combinations judged.
     """
     mo = t.motors[m]
-    red, ends = np.zeros(9), np.zeros(4)
+    red, ends, pulls = np.zeros(9), np.zeros(4), np.zeros((t.goals.shape[0], 4))
     cool, caps = np.full(t.goals.shape[0], 1e12), np.full(2, 1e300)  # caps: money and mass
     for g in range(t.goals.shape[0]):
         row = t.goals[g]
@@ -505,6 +547,7 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                     narrow(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, ends)
                     if ends[0] > ends[1]:
                         continue
+                    start_pulls(t, mo, co, pa, p, road, n, ceiling, battery, drop, pulls)
                     tally[2] += 1
                     for by in range(by_low, by_high):
                         if (by == 0 and not first_by) or (by == 1 and not second_by):
@@ -514,11 +557,11 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                             try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, -1, -1, by, drop, slot, bound, red, tally)
                         elif kind == 1:
                             try_one_stage(
-                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally
+                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally
                             )  # fmt: skip
                         else:
                             try_two_stages(
-                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, by, drop, slot, bound, red, queue, tally
+                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally
                             )  # fmt: skip
                     if not per_cell and slots[0, 0, by_low, 0] < bound[0]:
                         bound[0] = slots[0, 0, by_low, 0]

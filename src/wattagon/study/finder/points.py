@@ -7,9 +7,11 @@ balances are those of powertrain.py, road.py, point.py and thermal.py.
 from __future__ import annotations
 
 import math
+from pathlib import Path
 
 import numba
 
+from wattagon.compiled import drop_stale
 from wattagon.physics.motor import COPPER_PER_K
 from wattagon.study.finder.columns import (
     C_BRIDGE,
@@ -60,6 +62,7 @@ from wattagon.study.finder.columns import (
     W_WIND,
 )
 
+drop_stale(Path(__file__).parent)
 jit = numba.njit(nogil=True, cache=True, error_model="numpy")
 GRAVITY = 9.80665
 RPM = 9.549296585513721
@@ -261,6 +264,8 @@ def ratio_interval(mo, co, pa, n, ceiling, battery, emf, road, mass, v, grade, e
     force = load_n(road, mass, v, grade)
     if force <= 0.0:
         return low, high
+    if v <= 0.0:
+        drag += mo[M_K] * mo[M_A]  # as `holds` has it at rest
     limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
     low, high = math.log(low), math.log(high)
     radius = road[W_RADIUS]

@@ -85,7 +85,8 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
     wishes = wishes or Wishes()
     owned = owned_parts(design, wishes)
     usable = _usable(wishes, owned)
-    named = lambda kind: {part_id for part_id in wishes.use if part_id in stock.parts[kind]}
+    must = (*wishes.use, *(owned if wishes.shelf == "use" else ()))
+    named = lambda kind: {part_id for part_id in must if part_id in stock.parts[kind] and part_id not in wishes.without}
     wanted = lambda part, kind: usable(part) and (not named(kind) or part.id in named(kind))
     counts = tuple(range(1, max(2, design.vehicle.axle_wheels) + 1))
     motor_parts, motors = _motors(stock, owned, lambda part: wanted(part, "motors"))

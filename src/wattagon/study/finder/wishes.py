@@ -13,7 +13,7 @@ from wattagon.errors import InputError, PathError
 from wattagon.record import record
 from wattagon.study.rules_drive import LASTING_CLIMB_S
 
-SHELF = ("prefer", "only", "ignore")
+SHELF = ("prefer", "use", "only", "ignore")
 SCHOOLS = ("direct", "belt", "chain", "two")
 USABLE_KINDS = ("motors", "controllers", "cells", "toothed", "wheels")
 MORE_IS_BETTER = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
@@ -27,7 +27,8 @@ ROUGH = (VehicleKind.ALL_TERRAIN_BOARD, VehicleKind.UTILITY)
 class Wishes:
     """Constraints of a search.  Margins are shares kept free of a rating, or by which a goal is to be beaten."""
 
-    shelf: str = "prefer"  # prefer: owned parts are free; only: nothing else; ignore: all at their price
+    # prefer: owned parts are free; use: of each kind on the shelf nothing else is bought; only: nothing is bought; ignore: all at their price
+    shelf: str = "prefer"
     use: tuple[str, ...] = ()  # part ids: of each kind of part named here, one of the named
     without: tuple[str, ...] = ()
     schools: tuple[str, ...] = SCHOOLS
