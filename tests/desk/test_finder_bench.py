@@ -208,6 +208,12 @@ class FinderBenchTest(DeskTestCase):
             self.assertIn("stopped early", self.bench.state.text())
         self.assertTrue(self.bench.book.found.hits)
 
+    def test_a_brief_without_goals_says_that_too_much_fits(self):
+        self.session.apply(Edit(label="x", changes=(("brief.goals", ()),)))
+        self.search()
+        self.assertIn("more goals or limits", self.bench.state.text())
+        self.assertEqual(self.bench.goals.rows(), [])
+
     def test_nothing_fits_says_what_to_ease(self):
         self.session.apply(Edit(label="x", changes=(("brief.goals.cruise.speed", 40.0), ("brief.goals.budget.amount", 90.0))))
         self.search()

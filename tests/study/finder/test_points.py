@@ -11,7 +11,7 @@ from wattagon.design.tree import Goal, GoalKind
 from wattagon.desk.file_actions import DEMO
 from wattagon.physics.point import steady_range_m
 from wattagon.study.finder import columns as col
-from wattagon.study.finder import points
+from wattagon.study.finder import intervals, points
 from wattagon.study.finder.hits import failing, judge, lasting_share
 from wattagon.study.finder.judge import fails_of, reduce_with
 from wattagon.study.finder.space import LEVELS, make_space, pack_amps, settings, variant_of
@@ -107,11 +107,11 @@ class PointsTest(unittest.TestCase):
                 for speed, grade in ((5.0, 0.0), (8.0, 0.0), (3.0, 0.12)):
                     asked = (mo, co, pa, n, ceiling, battery, emf, road)
                     holds = points.holds(*asked, road[col.W_MASS] + mass, red, speed, grade)
-                    low, high = points.ratio_interval(*asked, bare, speed, grade, t.kinds[kind, 0], t.kinds[kind, 2], 0.2, 60.0, False)
+                    low, high = intervals.ratio_interval(*asked, bare, speed, grade, t.kinds[kind, 0], t.kinds[kind, 2], 0.2, 60.0, False)
                     if holds:
                         held += 1
                         self.assertTrue(low * 0.9999 <= x <= high * 1.0001, f"{name} {row} {speed}")
-                    low, high = points.ratio_interval(*asked, heavy, speed, grade, t.kinds[kind, 1], t.kinds[kind, 3], 0.2, 60.0, True)
+                    low, high = intervals.ratio_interval(*asked, heavy, speed, grade, t.kinds[kind, 1], t.kinds[kind, 3], 0.2, 60.0, True)
                     if low < x < high and ceiling * mo[col.M_K] <= red[col.R_CAPACITY]:
                         inside += 1
                         self.assertTrue(holds, f"{name} {row} {speed}: all reductions in the inner interval hold it")

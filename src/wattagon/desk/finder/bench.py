@@ -25,6 +25,7 @@ from wattagon.study.finder.words import count_words, drive_words, estimate_words
 
 LEFT_WIDTH = 214
 TALL = (GOALS_HEIGHT, 126, 44)  # of the views below the picture
+TOO_MANY = 0.01  # of all combinations
 HINT = "Solid: none is better in both. Ctrl and a press, or Space, marks to compare."
 
 
@@ -194,6 +195,8 @@ class FinderBench(QWidget):
         words = f"{count_words(found.searched)} searched, {fit}" + (f", {found.front} worth a look" if found.hits else "") + (
             f" among {len(found.rows)} kinds" if len(found.rows) > 1 else ""
         )
+        if found.feasible > TOO_MANY * found.searched:
+            words += "; more goals or limits would tell them apart"
         if not found.done:
             words = f"stopped early, {len(found.hits)} found so far"
         return f"Asked for something else since: search again. {words}" if book.stale else words
