@@ -68,6 +68,21 @@ class PointsTest(unittest.TestCase):
                 met, missed = met + len(ids) - len(wrong), missed + len(wrong)
         self.assertGreater(min(met, missed), 200, "both verdicts are tried")
 
+    def test_three_and_four_motors_cost_and_weigh_as_many(self):
+        design = self.spaces["dunlin"].design
+        space = make_space(replace(design, vehicle=replace(design.vehicle, axle_wheels=4, driven_axle="all")), self.stock)
+        self.assertEqual(space.counts, (1, 2, 3, 4))
+        t = make_tables(space, constraints(space, space.design.brief.goals)[1])
+        rows = [row for row in random_rows(space, 5, 60) if row[2] > 2]
+        self.assertGreater(len(rows), 10)
+        for hit in judge(space, self.stock, rows):
+            m, _, n, c, _, p, first, second = hit.row
+            price, kg = reduce_with(t, n - 1, first, second, np.zeros(9))
+            mo, co, pa = space.motors[m], space.controllers[c], space.packs[p]
+            self.assertAlmostEqual(n * (mo[col.M_MASS] + co[col.C_MASS]) + pa[col.P_MASS] + kg, hit.mass_kg, places=9)
+            bought = (n - min(n, mo[col.M_OWNED])) * mo[col.M_PRICE] + (n - min(n, co[col.C_OWNED])) * co[col.C_PRICE]
+            self.assertAlmostEqual(bought + pa[col.P_PRICE] + price, hit.cost, places=6)
+
     def test_range_heat_and_lasting_current_are_those_of_the_study(self):
         name, hot = "bittern", 0
         space = self.spaces[name]
