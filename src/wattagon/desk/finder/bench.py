@@ -26,7 +26,7 @@ from wattagon.study.finder.words import count_words, drive_words, estimate_words
 LEFT_WIDTH = 214
 TALL = (GOALS_HEIGHT, 126, 44)  # of the views below the picture
 TOO_MANY = 0.01  # of all combinations
-HINT = "Solid: none is better in both. Ctrl and a press, or Space, marks to compare."
+HINT = "Ctrl and a press, or Space, marks to compare."
 
 
 class FinderBench(QWidget):
@@ -212,7 +212,7 @@ class FinderBench(QWidget):
         hit, found = book.hit, book.found
         left_out = f"Not searched: {', '.join(found.left_out)}." if found is not None else ""
         self.note.setText(HINT if hit is not None else left_out)
-        self.note.setToolTip(f"{HINT} {left_out}")
+        self.note.setToolTip(f"Solid: none is better in both axes; hollow: the best of its kind; triangles give up one goal. {HINT} {left_out}")
         for part in (self.words, self.take, self._lower, *self.views):
             part.setVisible(hit is not None)
         row = book.row_of(book.chosen)
