@@ -168,6 +168,10 @@ class FinderBenchTest(DeskTestCase):
             self.assertGreaterEqual(hit.variant.stages[0].driver_teeth, 14)
         self.type_in(limits.fields["climb_time"], "2")
         self.assertEqual(self.bench.book.wishes.climb_time, 120.0, "a bare number is minutes")
+        self.type_in(limits.fields["climb_time"], "1,5")
+        self.assertEqual(self.bench.book.wishes.climb_time, 90.0)
+        self.type_in(limits.fields["climb_time"], "45 s")
+        self.assertEqual(self.bench.book.wishes.climb_time, 45.0)
         self.assertTrue(self.bench.book.stale)
 
     def type_in(self, field, text):

@@ -58,6 +58,16 @@ class FreedomTest(unittest.TestCase):
             self.assertEqual([step.keeps for step in present], [True], place.name)
             self.assertEqual(place.others, sum(step.keeps for step in place.steps) - 1)
 
+    def test_a_pulley_that_must_be_used_leaves_no_freedom_without_it(self):
+        stage = self.hit.variant.stages[0]
+        driver = next(p.id for p in self.stock.toothed(stage.profile, "driver") if p.teeth == stage.driver_teeth)
+        wishes = replace(self.found.wishes, use=(driver,))
+        hit = find_drives(self.design, self.stock, wishes=wishes, limit=5).hits[0]
+        places = {place.name: place for place in freedom_of(self.design, self.stock, wishes, hit)}
+        self.assertEqual(places["Driver pulley"].others, 0)
+        for step in places["Driver pulley"].steps:
+            self.assertTrue(step.present or RATINGS in step.fails)
+
     def test_cancelled_freedom_is_empty(self):
         self.assertEqual(freedom_of(self.design, self.stock, self.found.wishes, self.hit, lambda: True), ())
 

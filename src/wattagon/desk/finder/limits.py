@@ -190,8 +190,8 @@ class Limits(QWidget):
             if not text.strip().isdigit():
                 raise InputError(label, repr(text), "a whole number of teeth")
             return int(text)
-        if dimension == "time" and text.strip().replace(".", "", 1).isdigit():
-            return 60.0 * float(text)  # a bare number is minutes, as the field shows them
+        if dimension == "time" and text.strip().replace(",", ".").replace(".", "", 1).isdigit():
+            text = f"{text} min"  # a bare number is minutes, as the field shows them
         return units.parse(text, dimension, self._session.unit_set, field=label)
 
     def _pick(self, name: str) -> None:

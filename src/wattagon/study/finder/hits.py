@@ -146,7 +146,7 @@ def failing(space: Space, hit: Hit) -> list[str]:
 
 
 def passes_ratings(space: Space, row: Row) -> bool:
-    """Whether kinds fit together and no rating is passed, with the margins that are asked for."""
+    """Whether kinds fit together, a pulley that must be used is in, and no rating is passed, with the margins that are asked for."""
     motor, wheel, count, controller, level, pack, first, second = row
     m, c, p, st, wishes = space.motors[motor], space.controllers[controller], space.packs[pack], space.stages, space.wishes
     if c[col.C_BRUSHED] != m[col.M_BRUSHED] or (first < 0) != bool(m[col.M_HUB] > 0.0):
@@ -156,7 +156,7 @@ def passes_ratings(space: Space, row: Row) -> bool:
         return False
     if first < 0:
         return st.direct
-    if not st.fits[wheel, second if second >= 0 else first]:
+    if not st.fits[wheel, second if second >= 0 else first] or (st.need and not (st.chosen[first] or (second >= 0 and st.chosen[second]))):
         return False
     motor_a, _ = settings(wishes, m, c, p, count, LEVELS[level])
     torque, a = m[col.M_K] * m[col.M_DC] * motor_a / (1.0 - wishes.pull), st.table[first]
