@@ -280,11 +280,11 @@ class FindingTest(DeskTestCase):
         found = {f.code: f for f in self.session.findings}
         self.assertIn("ride.climb", found)
         self.assertNotIn("motor.heat_on_climb", found, "the ride answers the same question better")
-        climb = found["ride.climb"]
+        climb = found["ride.hot_day"]
         self.assertIs(climb.status, Status.TIGHT)
         self.assertTrue(climb.cures)
         self.assertIs(self.window.work.status_of("ride"), Status.TIGHT)
         self.session.apply(climb.cures[0].edit)
         self.settle()
-        after = next(f for f in self.session.findings if f.code == "ride.climb")
+        after = next(f for f in self.session.findings if f.code == "ride.hot_day")
         self.assertIs(after.status, climb.cures[0].status)

@@ -66,7 +66,7 @@ class SetTest(unittest.TestCase):
     def test_what_does_not_fit_is_refused(self):
         for text, kind in (
             ("vehicle.tyre_diameter", InputError), ("variant.pack.series=12.5", InputError), ("variant.pack=3", InputError),
-            ("vehicle.wheels=3", PathError), ("variant.stages.0.freewheel=maybe", InputError), ("vehicle.wheelbase=9 m", InputError),
+            ("vehicle.whels=3", PathError), ("variant.stages.0.freewheel=maybe", InputError), ("vehicle.wheelbase=9 m", InputError),
         ):  # fmt: skip
             with self.subTest(text), self.assertRaises(kind):
                 set_from_text(self.design, text)

@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from dataclasses import replace
 
 import numpy as np
 
@@ -299,8 +300,11 @@ class ReductionPoints(Case):
             self.assertAlmostEqual(float(both.output_torque_nm(both.shaft_torque_nm(torque))), torque, places=9)
 
     def test_freewheel_passes_no_braking(self):
-        one_way = reduction.combine([reduction.Stage(kind="belt", ratio=3.0, one_way=True), self.chain])
-        self.assertEqual(float(one_way.output_torque_nm(-3.0)), 0.0)
+        last = reduction.combine([reduction.Stage(kind="belt", ratio=3.0), replace(self.chain, one_way=True)])
+        self.assertEqual(float(last.output_torque_nm(-3.0)), 0.0)
+        # before the chain: the chain still turns and drags, check point a3
+        first = reduction.combine([reduction.Stage(kind="belt", ratio=3.0, one_way=True), self.chain])
+        self.assertAlmostEqual(float(first.output_torque_nm(-3.0)), -0.2083, places=4)
 
     def test_few_teeth_in_mesh(self):
         for teeth, share in ((7, 1.0), (6, 1.0), (5, 0.8), (3, 0.4), (0, 0.0)):

@@ -162,7 +162,7 @@ class AgainstClosedForms(unittest.TestCase):
             self.assertAlmostEqual(
                 found.stat(Stat.PEAK_SPEED) / float(top_speed(frozen, road, emf).speed_m_s), 1.0, delta=0.005, msg=name
             )
-            seconds = float(time_to_speed(frozen, road, emf, 8.0, points=800)[0])
+            seconds = float(time_to_speed(frozen, road, emf, 8.0)[0])
             v, t = found.column(Col.SPEED), found.column(Col.TIME)
             self.assertAlmostEqual(float(np.interp(8.0, v, t)) / seconds, 1.0, delta=0.005, msg=name)
 

@@ -46,7 +46,7 @@ BOARD = Powertrain(
         continuous_a=80.0,
         burst_a=120.0,
     ),
-    reduction=Reduction(ratio=2.4, torque_ratio=2.4, efficiency=0.95, torque_capacity_nm=5.0),
+    reduction=Reduction(ratio=2.4, torque_ratio=2.4, efficiency=0.95),
     heat=MotorHeat(
         winding_j_per_k=127.5,
         case_j_per_k=306.0,
@@ -109,7 +109,7 @@ KART = Powertrain(
         continuous_a=200.0,
         burst_a=300.0,
     ),
-    reduction=Reduction(ratio=5.0, torque_ratio=5.0, efficiency=0.93, torque_capacity_nm=40.0),
+    reduction=Reduction(ratio=5.0, torque_ratio=5.0, efficiency=0.93),
     heat=MotorHeat(
         winding_j_per_k=525.0,
         case_j_per_k=1260.0,
@@ -166,7 +166,7 @@ BIKE = Powertrain(
         continuous_a=28.0,
         burst_a=40.0,
     ),
-    reduction=Reduction(torque_capacity_nm=150.0),
+    reduction=Reduction(),
     heat=MotorHeat(
         winding_j_per_k=900.0,
         case_j_per_k=2160.0,

@@ -43,7 +43,7 @@ class FleetTest(unittest.TestCase):
         def capacity(shared):
             stages = tuple(replace(stage, shared=shared and k == last) for k, stage in enumerate(variant.stages))
             one = replace(design, variants=(replace(twin, stages=stages),), active="A")
-            return float(resolve(one, STOCK).train.reduction.torque_capacity_nm)
+            return min(rating.rated_nm for rating in resolve(one, STOCK).ratings)
 
         carried, stages = 1.0, resolve(design, STOCK, "A").stages
         profile = STOCK.profile(variant.stages[last].profile)
@@ -182,10 +182,23 @@ class GoalsTest(unittest.TestCase):
 
     def test_the_point_beyond_the_drive_is_not_held_and_draws_nothing(self):
         resolved = study_drive(FLEET["dunlin"], STOCK).resolved
-        point = point_at(resolved, speed_m_s=30.0)
+        point = point_at(resolved, speed_m_s=12.6)  # past full duty, not yet past the volts of the pack
         self.assertFalse(point.held)
         self.assertEqual(point.motor_current_a, 0.0)
         self.assertLess(point.thrust_n, 0.0)
+        self.assertLess(point.balance_error, 1e-9)
+
+    def test_a_motor_that_outruns_its_pack_charges_it_in_the_point_as_in_the_ride(self):
+        resolved = study_drive(FLEET["dunlin"], STOCK).resolved
+        point = point_at(resolved, speed_m_s=15.0)
+        self.assertEqual((point.limit, point.duty), ("overspeed", 0.0))
+        train = resolved.train
+        shaft = float(train.reduction.ratio) * 15.0 / float(resolved.road.wheel_radius_m)
+        ohm = float(train.motor.resistance_ohm + train.controller.bridge_ohm + 2.0 * train.pack_ohm(True))
+        by_hand = (float(train.motor.torque_constant_nm_per_a) * shaft - resolved.emf_v(0.5) - 1.6) / ohm
+        self.assertAlmostEqual(-point.dc_current_a, by_hand, places=6)
+        self.assertLess(point.pack_a, -0.9 * 2 * by_hand)
+        self.assertGreater(point.bus_v, point.emf_v)
         self.assertLess(point.balance_error, 1e-9)
 
     def test_a_moment_that_lasts_settles_or_gets_too_hot(self):

@@ -154,8 +154,11 @@ class RideRulesTest(unittest.TestCase):
         )
 
     def test_climb_both_sides(self):
-        finding, _ = self.judge(self.dunlin, "ride.climb")
+        # its longest course climbs for five minutes, which the ride holds; without courses ten are asked for
+        self.assertIs(self.judge(self.dunlin, "ride.climb")[0].status, Status.CLEAR)
+        finding, _ = self.judge(replace(self.dunlin, brief=replace(self.dunlin.brief, courses=())), "ride.climb")
         self.assertIs(finding.status, Status.TIGHT)
+        self.assertIn("600 s are asked for", finding.because)
         easy = changed(self.dunlin, brief__goals__ramp__grade=0.05)
         self.assertIs(self.judge(easy, "ride.climb")[0].status, Status.CLEAR)
         steep = changed(self.dunlin, brief__goals__ramp__grade=0.24)

@@ -127,7 +127,6 @@ class WheelPart(Part):
     diameter_m: float = field(metadata=spec("tyre diameter", "length", 0.03, 2.0))
     rolling_share: float = field(metadata=spec("loaded radius", "share", 0.8, 1.0))
     inertia_kg_m2: float = field(metadata=spec("inertia of one wheel", "inertia", 0.0, 5.0))
-    rolling: float | None = field(default=None, metadata=spec("rolling resistance", "number", 0.001, 0.3))
 
 
 PART_KINDS: dict[str, type[Part]] = {

@@ -78,7 +78,7 @@ SI_UNITS = {
     "length": "m", "mass": "kg", "speed": "m/s", "time": "s", "temperature": "C", "current": "A", "voltage": "V",
     "resistance": "ohm", "inductance": "H", "area": "m2", "inertia": "kg m2", "torque": "N m", "power": "W", "energy": "Wh",
     "kv": "rpm/V", "capacity": "Ah", "force": "N", "grade": "rise per run", "share": "(share)", "distance": "m", "rpm": "rpm",
-    "money": "", "number": "", "irradiance": "W/m2", "height": "m", "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "days",
+    "money": "", "number": "", "irradiance": "W/m2", "height": "m", "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "days", "angle": "rad", "acceleration": "m/s2", "jerk": "m/s3",
 }  # fmt: skip
 
 

@@ -33,6 +33,11 @@ _TYPICAL: dict[VehicleKind, tuple[float, ...]] = {
 _KMH = 1.0 / 3.6
 
 
+def typical_tyre_m(kind: VehicleKind) -> float:
+    """The tyre that a drive of a kind is usually made for [m]."""
+    return _TYPICAL[kind][0]
+
+
 def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
     """A design of a kind with typical assumed values, two goals, and one plain variant to start from."""
     (tyre, share, base, clear, deck, axle, empty, behind, high, crr, cda, grip, inertia, wheels) = _TYPICAL[kind]
@@ -61,9 +66,10 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
         axle_wheels=int(wheels),
     )
     heavy = kind in (VehicleKind.KART, VehicleKind.UTILITY)
+    fast, up = (12, 5) if kind is VehicleKind.TWO_WHEEL_DRIVE else (25, 12)
     goals = (
-        Goal(id="cruise", kind=GoalKind.TOP_SPEED, speed=25 * _KMH),
-        Goal(id="hill", kind=GoalKind.CLIMB, speed=12 * _KMH, grade=0.10),
+        Goal(id="cruise", kind=GoalKind.TOP_SPEED, speed=fast * _KMH),
+        Goal(id="hill", kind=GoalKind.CLIMB, speed=up * _KMH, grade=0.10),
     )
     if heavy:
         motor, stage = (
@@ -71,7 +77,7 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
             StageChoice(kind=ReductionKind.CHAIN, profile="08A", driver_teeth=12, driven_teeth=54),
         )
     elif kind in (VehicleKind.BIKE, VehicleKind.SUSPENDED_BIKE):
-        motor, stage = "hub-230x50-9p5", None
+        motor, stage = "hub-245x55-7p6", None
     elif kind in (VehicleKind.SCOOTER, VehicleKind.TWO_WHEEL_DRIVE):
         motor = "outrunner-80x85-130"
         stage = StageChoice(kind=ReductionKind.BELT, profile="5M", driver_teeth=14, driven_teeth=84, width_mm=25.0)
@@ -85,7 +91,7 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
         name="First sketch",
         motor=MotorChoice(part=motor, count=2 if two else 1, driven_wheels=2 if wheels == 2 else 1),
         controller=ControllerChoice(
-            part="ctrl-75v-150" if heavy else "ctrl-60v-50", motor_current_a=140.0 if heavy else 50.0,
+            part="ctrl-75v-150" if heavy else "ctrl-60v-50", motor_current_a=140.0 if heavy else 45.0 if kind is VehicleKind.STREET_BOARD else 50.0,
             pack_current_a=80.0 if heavy else 25.0,
         ),
         pack=PackChoice(part="cell-21-4p0-power", series=12, parallel=8 if heavy else 4),

@@ -71,6 +71,9 @@ class Vehicle:
     clear_width: Quantity | None = field(
         default=None, metadata=_length("clear width", 0.01, 3.0, "between the driven wheels, or in the frame")
     )
+    track: Quantity | None = field(
+        default=None, metadata=_length("track", 0.05, 4.0, "between the middles of the tyres of an axle; of three wheels the pair's")
+    )
     deck_height: Quantity | None = field(default=None, metadata=_length("deck to ground", 0.01, 2.0, "loaded"))
     axle_diameter: Quantity | None = field(default=None, metadata=_length("axle diameter", 0.003, 0.1))
     axle_shape: str = "round"
@@ -92,6 +95,13 @@ class Vehicle:
     )
     driven_axle: str = "rear"
     axle_wheels: int = field(default=2, metadata=spec("wheels on the driven axle", "number", 1, 4))
+    wheels: int | None = field(default=None, metadata=spec("wheels in all", "number", 2, 8, "empty: as is usual for its kind"))
+    rider_level: Quantity | None = field(
+        default=None, metadata=spec("braking that the rider bears", "acceleration", 0.2, 15.0, "when it is expected; empty: as is usual for its kind")
+    )
+    rider_jerk: Quantity | None = field(
+        default=None, metadata=spec("how quickly it may come", "jerk", 0.2, 100.0, "when it is expected; empty: 8 m/s³")
+    )
     extra: Extra = field(default_factory=_no_extra)
 
     def __post_init__(self) -> None:
@@ -117,6 +127,8 @@ class Conditions:
     )
     start_charge: Quantity = field(default=Quantity(value=0.95), metadata=spec("charge at the start", "share", 0.0, 1.0))
     wet: bool = False
+    dusty: bool = False  # matters to a roller on its tyre
+    rain_excluded: bool = False  # never ridden in rain: a roller need not hold in the wet
     sun: Quantity = field(default=Quantity(value=0.0), metadata=spec("sun", "irradiance", 0.0, 1400.0, "800 on a clear summer noon"))
     pedal_power: Quantity = field(default=Quantity(value=0.0), metadata=spec("pedalling", "power", 0.0, 1000.0, "60 to 100 W is easy"))
     pedal_cadence: Quantity = field(default=Quantity(value=70.0), metadata=spec("cadence", "rpm", 20.0, 150.0))
@@ -234,8 +246,12 @@ class ControllerChoice:
     part: str
     motor_current_a: float = field(metadata=spec("motor amps", "current", 1.0, 2000.0, "limit set in each controller"))
     pack_current_a: float = field(metadata=spec("pack amps", "current", 1.0, 2000.0, "limit set in each controller"))
-    regen_motor_current_a: float = field(default=0.0, metadata=spec("braking motor amps", "current", 0.0, 2000.0))
-    regen_pack_current_a: float = field(default=0.0, metadata=spec("braking pack amps", "current", 0.0, 2000.0))
+    regen_motor_current_a: float | None = field(
+        default=None, metadata=spec("braking motor amps", "current", 0.0, 2000.0, "of each motor; 0: it does not brake; empty: not known")
+    )
+    regen_pack_current_a: float | None = field(
+        default=None, metadata=spec("braking pack amps", "current", 0.0, 2000.0, "back into the pack, by each controller; empty: not known")
+    )
     cutback_start_v: float | None = field(default=None, metadata=spec("cutback starts", "voltage", 0.0, 500.0))
     cutback_end_v: float | None = field(default=None, metadata=spec("cutback ends", "voltage", 0.0, 500.0))
     motor_taper_start_c: float | None = field(
@@ -250,6 +266,14 @@ class ControllerChoice:
     )
     brake_resistor_ohm: float | None = field(
         default=None, metadata=spec("brake resistor", "resistance", 0.01, 100.0, "across each motor instead of regeneration")
+    )
+    ramp_up_s: float | None = field(
+        default=None, metadata=spec("ramp up", "time", 0.0, 10.0, "of the command for its full travel, driving or braking; empty: 0.4 s")
+    )
+    ramp_down_s: float | None = field(default=None, metadata=spec("ramp down", "time", 0.0, 10.0, "back to nothing; empty: 0.15 s"))
+    release_current_a: float | None = field(
+        default=None,
+        metadata=spec("braking amps on release", "current", 0.0, 2000.0, "when the lever is let go; 0: it rolls on; empty: not known"),
     )
     brake_resistor_mass: float = field(default=0.3, metadata=spec("brake resistor", "mass", 0.01, 20.0))
     overrides: Mapping[str, Quantity] = field(default_factory=dict)
@@ -286,6 +310,14 @@ class StageChoice:
     driven_teeth: int = field(default=1, metadata=spec("driven teeth", "number", 1, 400))
     width_mm: float | None = field(default=None, metadata=spec("belt width", "number", 1.0, 200.0))
     roller_diameter: float | None = field(default=None, metadata=spec("roller diameter", "length", 0.01, 0.5))
+    press_force: Quantity | None = field(default=None, metadata=spec("pressing force", "force", 1.0, 5000.0, "of the roller on its tyre, at rest"))
+    arm_angle: Quantity | None = field(
+        default=None,
+        metadata=spec("arm angle", "angle", 0.09, 1.5, "at the contact, between the line to the arm's pivot and the wheel's normal; empty: a fixed press"),
+    )
+    grip_dry: Quantity | None = field(default=None, metadata=spec("roller's grip, dry", "number", 0.05, 1.5))
+    grip_dusty: Quantity | None = field(default=None, metadata=spec("roller's grip, dusty", "number", 0.05, 1.5))
+    grip_wet: Quantity | None = field(default=None, metadata=spec("roller's grip, wet", "number", 0.05, 1.5))
     efficiency: Quantity | None = field(default=None, metadata=spec("efficiency", "share", 0.3, 1.0))
     drag: Quantity | None = field(default=None, metadata=spec("drag", "torque", 0.0, 10.0))
     freewheel: bool = False

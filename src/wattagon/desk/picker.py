@@ -40,7 +40,7 @@ COLUMNS: dict[str, list[Column]] = {
         ("burst", lambda p: p.burst_a, "current"),
         ("brick", lambda p: f"{p.brick_series}S{p.brick_parallel}P" if p.brick_series * p.brick_parallel > 1 else "cell", ""),
     ],
-    "wheels": [("diameter", lambda p: p.diameter_m, "length"), ("rolling", lambda p: p.rolling, "number")],
+    "wheels": [("diameter", lambda p: p.diameter_m, "length"), ("inertia", lambda p: p.inertia_kg_m2, "inertia")],
 }  # fmt: skip
 TITLES = {"motors": "Motors in stock", "controllers": "Controllers in stock", "cells": "Cells and ready packs in stock", "wheels": "Wheels in stock"}
 

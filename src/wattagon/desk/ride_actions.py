@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 # the runs by themselves are named here: the study that knows them loads when a ride is asked for
 RUNS = (
     ("start", "Full-throttle start"), ("hill", "Start on the goal grade"), ("hold-grade", "Hold the goal grade"),
-    ("hold-speed", "Hold a speed until empty"), ("stop-go", "Stop and go"), ("stop", "Emergency stop"),
+    ("full-climb", "Full throttle up the steepest grade"), ("hold-speed", "Hold a speed until empty"), ("stop-go", "Stop and go"), ("stop", "Emergency stop"),
 )  # fmt: skip
 
 

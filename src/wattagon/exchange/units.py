@@ -53,6 +53,9 @@ _M = {
     "money": Unit("EUR", figures=4),
     "number": Unit(""),
     "days": Unit("days", pint="day"),
+    "acceleration": Unit("m/s²", pint="m/s**2"),
+    "jerk": Unit("m/s³", pint="m/s**3"),
+    "angle": Unit("°", 57.29577951308232, pint="degree"),
     "count": Unit(""),
     "teeth": Unit(""),
     "S": Unit("S"),
@@ -86,6 +89,9 @@ _ALIASES = {
     "resistance": {"mω": "milliohm", "mohm": "milliohm", "ω": "ohm"},
     "inductance": {"µh": "microhenry", "uh": "microhenry", "mh": "millihenry"},
     "length": {'"': "inch"},
+    "angle": {"°": "degree", "deg": "degree"},
+    "acceleration": {"m/s²": "m/s**2", "m/s2": "m/s**2", "g": "standard_gravity"},
+    "jerk": {"m/s³": "m/s**3", "m/s3": "m/s**3"},
     "mass": {"lbs": "pound"},
 }
 # dimensions that are pure numbers may carry only these
@@ -105,6 +111,7 @@ _SI = {
     "temperature": "degC", "current": "A", "voltage": "V", "resistance": "ohm", "inductance": "henry", "power": "W",
     "energy": "W*hour", "capacity": "A*hour", "kv": "rpm/V", "rpm": "rpm", "area": "m**2", "inertia": "kg*m**2", "time": "s",
     "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "day", "irradiance": "W/m**2",
+    "angle": "radian", "acceleration": "m/s**2", "jerk": "m/s**3",
 }  # fmt: skip
 _NUMBER = re.compile(r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*$")
 

@@ -45,15 +45,19 @@ def stack(records: Sequence[T], dims: int) -> T:
     """One record whose float fields are arrays over `records`, shape (n, 1, ... ) with `dims` trailing axes of length 1.
 
     Fields that are equal in all records stay scalars, so what does not differ costs nothing; nested records are stacked
-    likewise; other fields (names, tuples) are taken from the first.
+    likewise, tuples of numbers number by number; names are taken from the first.
     """
     first = records[0]
     changes: dict[str, Any] = {}
     for name in _names(cast(Hashable, type(first))):
         head = getattr(first, name)
-        if head is None or isinstance(head, (str, bool, tuple)):
+        if head is None or isinstance(head, (str, bool)):
             continue
         values = [getattr(record, name) for record in records]
+        if isinstance(head, tuple):
+            if any(value != head for value in values):  # numbers, as many in each record: designs of another length are not stacked
+                changes[name] = tuple(np.array(column, dtype=float).reshape((-1,) + (1,) * dims) for column in zip(*values, strict=True))
+            continue
         if isinstance(head, (int, float)):
             if any(value != head for value in values):
                 changes[name] = np.array(values, dtype=float).reshape((-1,) + (1,) * dims)
@@ -67,7 +71,11 @@ def deepen(record: T) -> T:
     changes: dict[str, Any] = {}
     for name in _names(cast(Hashable, type(record))):
         value = getattr(record, name)
-        if isinstance(value, (float, int, str, tuple)) or value is None:
+        if isinstance(value, (float, int, str)) or value is None:
+            continue
+        if isinstance(value, tuple):
+            if any(isinstance(item, np.ndarray) for item in value):
+                changes[name] = tuple(item[..., np.newaxis] if isinstance(item, np.ndarray) and item.ndim else item for item in value)
             continue
         if isinstance(value, np.ndarray):
             if value.ndim:

@@ -10,7 +10,8 @@ from wattagon.physics.motor import Motor
 from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.road import Road
 
-BRAKE_LIMITS = ("motor_regen", "battery_regen", "bus_overvoltage", "traction", "pitch_over", "drivetrain", "freewheel")
+BRAKE_LIMITS = ("motor_regen", "battery_regen", "bus_overvoltage", "traction", "pitch_over", "roller", "freewheel")
+DIODE_V = 0.8  # of one body diode; two are in the way of the current
 
 
 def regen_power_w(motor: Motor, dc_current_a: Num, shaft_rad_s: Num, bridge_ohm: Num = 0.0) -> Num:
@@ -46,13 +47,16 @@ def _current_at_bus_power(train: Powertrain, power_w: Num, shaft_rad_s: Num, vol
 
 
 def brake_force(
-    train: Powertrain, road: Road, speed_m_s: Num, emf_v: Num, *, grade: Num = 0.0
-) -> tuple[NDArray[np.float64], list[str] | str]:
-    """(largest electric braking force at the tread [N], limit that binds) on the burst set; friction brakes not included."""
+    train: Powertrain, road: Road, speed_m_s: Num, emf_v: Num, *, grade: Num = 0.0, caps: bool = True, motor_a: float | None = None
+) -> tuple[NDArray[np.float64], list[str] | str]:  # fmt: skip
+    """(largest electric braking force at the tread [N], limit that binds) on the burst set; friction brakes not included.
+
+    `caps` False leaves out grip and the rear wheel lifting; `motor_a` stands in for the braking motor amps that are set.
+    """
     c, red = train.controller, train.reduction
     shaft = red.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
     ohm = train.pack_ohm(burst=True)
-    by_motor = train.motor.dc_per_motor_amp * c.regen_motor_current_a + 0.0 * shaft
+    by_motor = train.motor.dc_per_motor_amp * (c.regen_motor_current_a if motor_a is None else motor_a) + 0.0 * shaft
     pack_in = train.count * c.regen_battery_current_a
     volts = emf_v + ohm * pack_in
     by_battery = _current_at_bus_power(train, volts * c.regen_battery_current_a, shaft, volts)
@@ -65,10 +69,10 @@ def brake_force(
     forces: dict[str, Num] = {}
     for name, current in limits.items():
         finite = np.minimum(current, 1e6)
-        torque = red.torque_ratio * (train.motor.shaft_torque_nm(-finite, shaft) - red.drag_back_nm) / red.efficiency
+        torque = red.output_torque_nm(train.motor.shaft_torque_nm(-finite, shaft))
         forces[name] = -train.count * torque / road.wheel_radius_m
-    forces.update(road.brake_caps(grade))
-    forces["drivetrain"] = train.count * red.torque_ratio * red.torque_capacity_nm / red.efficiency / road.wheel_radius_m
+    forces.update(road.brake_caps(grade) if caps else {})
+    forces["roller"] = train.count * red.slip_back_nm / road.wheel_radius_m
     forces["freewheel"] = np.where(red.one_way > 0, 0.0, np.inf)
     names = [name for name in BRAKE_LIMITS if name in forces]
     table = np.stack(np.broadcast_arrays(*[np.asarray(forces[name], dtype=float) for name in names]))
@@ -87,8 +91,13 @@ def stopping(
     force, _ = brake_force(train, road, speeds, emf_v)
     rotors = train.count * train.motor.rotor_inertia_kg_m2
     mass = road.moving_mass_kg(rotors, train.reduction.ratio, train.reduction.efficiency, True)
-    slowing = (force + road.resistance_n(speeds)) / mass
+    slowing = (force + sum(road.parts_n(speeds))) / mass
     return float(np.trapezoid(1.0 / slowing, speeds)), float(np.trapezoid(speeds / slowing, speeds))
+
+
+def overspeed_rad_s(motor: Motor, emf_v: Num) -> Num:
+    """Shaft speed [rad/s] from which the motor charges the pack through the diodes, whatever is asked."""
+    return (emf_v + 2.0 * DIODE_V + motor.brush_drop_v) / motor.torque_constant_nm_per_a
 
 
 def short_circuit_torque_nm(motor: Motor, shaft_rad_s: Num, bridge_ohm: Num = 0.0) -> Num:
@@ -115,11 +124,11 @@ def resistor_brake(motor: Motor, shaft_rad_s: Num, resistor_ohm: Num) -> tuple[N
 
 
 def overspeed_current_a(
-    motor: Motor, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num, *, motors: Num = 1.0, diode_v: Num = 0.8, bridge_ohm: Num = 0.0
+    motor: Motor, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num, *, motors: Num = 1.0, diode_v: Num = DIODE_V, bridge_ohm: Num = 0.0
 ) -> Num:
     """Uncontrolled current of one motor [A] once back-EMF exceeds the pack: (K w - E - 2 V_f)/(R + n R_p), or 0.
 
-    Software cannot stop it; ideal rectifier, 10 % error.
+    Software cannot stop it; ideal rectifier, 10 % error.  Brushes add their drop.
     """
-    drive = motor.torque_constant_nm_per_a * shaft_rad_s - emf_v - 2.0 * diode_v
+    drive = motor.torque_constant_nm_per_a * shaft_rad_s - emf_v - 2.0 * diode_v - motor.brush_drop_v
     return np.maximum(drive, 0.0) / (motor.resistance_ohm + bridge_ohm + motors * pack_ohm)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -19,7 +21,7 @@ class Edge:
 
     speed_m_s: NDArray[np.float64]
     force_n: NDArray[np.float64]  # never below 0
-    drive_n: NDArray[np.float64]  # the drive's own thrust, before grip and wheel lift take their part
+    drive_n: NDArray[np.float64]  # the drive's own thrust, a roller's slip included, before grip and wheel lift take their part
     limit: NDArray[np.intp]
     dc_current_a: NDArray[np.float64]  # of one motor, at the edge before grip and lift take their part
 
@@ -39,14 +41,18 @@ def edge(
     air_c: Num = 25.0,
     motor_share: Num = 1.0,
     caps: bool = True,
+    hot_magnets: bool = False,
 ) -> Edge:
     """Largest thrust [N] at speeds of any shape that broadcasts with the train's fields and the pack emf.
 
     Each limit gives a thrust, the smallest wins and names the state.  A load whose shaft speed depends on thrust (a
-    propeller) is solved by bisection on thrust with the same powertrain.  `caps` False leaves out grip and wheel lift.
+    propeller) is solved by bisection on thrust with the same powertrain.  `caps` False leaves out grip and wheel lift;
+    `hot_magnets` takes them as warm as they get where heat binds, instead of as cold as at the start.
     """
     supply = train.supply(emf_v, burst=burst)
-    current, force, limit = _drive_force(train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share)
+    current, force, limit = _drive_force(
+        train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share, hot_magnets=hot_magnets
+    )
     assert limit is not None
     drive_n = force
     for name, cap in (load.thrust_caps(grade) if caps else {}).items():
@@ -72,22 +78,25 @@ def largest_force_n(
 
 
 def _drive_force(
-    train: Powertrain, load: Load, speed_m_s: Num, supply: Supply, *, air_c: Num, motor_share: Num = 1.0, names: bool = True
-) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.intp] | None]:
-    """(motor current, thrust, limit) of the drive itself, the drivetrain's own capacity included."""
+    train: Powertrain, load: Load, speed_m_s: Num, supply: Supply, *, air_c: Num, motor_share: Num = 1.0, names: bool = True,
+    hot_magnets: bool = False,
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.intp] | None]:  # fmt: skip
+    """(motor current, thrust, limit) of the drive itself, the slip of a roller included; what belts and gears are rated for holds nothing back."""
     if not load.kinematic:
         return _by_thrust(train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share)
     shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0)
     current, limit = train.largest_current(
         shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share, names=names
     )
+    if hot_magnets and train.heat is not None and limit is not None:
+        case = train.heat.case_at_limit_c(train.motor, shaft, speed_m_s, air_c)
+        train = replace(train, motor=train.motor.at(magnet_c=np.where(limit == INDEX["thermal"], case, 20.0)))
     per_newton = load.shaft_torque_nm(speed_m_s, 1.0)
     force = np.asarray(train.output_torque_nm(current, shaft) / per_newton)
-    red = train.reduction
-    capacity = train.count * red.torque_ratio * red.efficiency * red.torque_capacity_nm / per_newton
+    slip = train.count * train.reduction.slip_nm / per_newton
     if names:
-        limit = np.where(np.asarray(capacity) < force, INDEX["drivetrain"], np.asarray(limit))
-    return current, np.minimum(force, capacity), limit
+        limit = np.where(np.asarray(slip) < force, INDEX["roller"], np.asarray(limit))
+    return current, np.minimum(force, slip), limit
 
 
 def _by_thrust(
@@ -183,6 +192,11 @@ def top_speed(
     return TopSpeed(speed_m_s=found, limit=np.broadcast_to(just_below.limit, shape))
 
 
+SPRINT_POINTS = 120  # from rest to the speed of a sprint, at first
+SPRINT_TOLERANCE = 3e-4  # share of the time; four times as many points are taken until half of them give the same
+SPRINT_FINEST = 64
+
+
 def time_to_speed(
     train: Powertrain,
     load: Load,
@@ -192,32 +206,50 @@ def time_to_speed(
     grade: Num = 0.0,
     headwind_m_s: Num = 0.0,
     air_c: Num = 25.0,
-    points: int = 160,
     force_n: NDArray[np.float64] | None = None,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """(seconds, metres) from rest to a speed at full command; inf where it is never reached.
 
-    `force_n` is the largest thrust at `points` even speeds from rest to the target, if it is at hand.
-    Source: t = integral of m_eff dv/(F_max - F_load), trapezoidal over `points`; emf, temperatures and boost frozen, which flatters
-    runs longer than the boost time.
+    `force_n` is the largest thrust at SPRINT_POINTS even speeds from rest to the target, if it is at hand.
+    Source: t = integral of m_eff dv/(F_max - F_load); emf, temperatures and boost frozen, which flatters runs longer than the boost
+    time.  Thrust left over is taken as a straight line in each cell, so that the long tail below the top speed is integrated exactly.
     """
     shape = np.broadcast_shapes(np.shape(emf_v), np.shape(target_m_s), np.shape(grade))
     deep_train, deep_load = deepen(train), deepen(load)
     emf, slope = (np.asarray(x, dtype=float)[..., np.newaxis] for x in (emf_v, grade))
-    share = np.linspace(0.0, 1.0, points)
-    speeds = np.broadcast_to(np.asarray(target_m_s, dtype=float), shape)[..., np.newaxis] * share
-    if force_n is None:
-        force_n = largest_force_n(deep_train, deep_load, speeds, deep_train.supply(emf), grade=slope, air_c=air_c)
-    spare = force_n - deep_load.resistance_n(speeds, slope, headwind_m_s)
+    target = np.broadcast_to(np.asarray(target_m_s, dtype=float), shape)[..., np.newaxis]
     rotors = deep_train.count * deep_train.motor.rotor_inertia_kg_m2
-    mass = deep_load.moving_mass_kg(rotors, deep_train.reduction.ratio, deep_train.reduction.efficiency, False)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        per_speed = np.where(spare > 0, mass / spare, np.inf)
-    reached = np.all(spare > 0, axis=-1)
-    safe = np.where(reached[..., np.newaxis], per_speed, 0.0)
-    seconds = np.where(reached, np.trapezoid(safe, speeds, axis=-1), np.inf)
-    metres = np.where(reached, np.trapezoid(safe * speeds, speeds, axis=-1), np.inf)
-    return seconds, metres
+    mass = np.asarray(deep_load.moving_mass_kg(rotors, deep_train.reduction.ratio, deep_train.reduction.efficiency, False), dtype=float)
+
+    points, force = SPRINT_POINTS, force_n
+    while True:
+        speeds = target * np.linspace(0.0, 1.0, points)
+        if force is None:
+            force = largest_force_n(deep_train, deep_load, speeds, deep_train.supply(emf), grade=slope, air_c=air_c)
+        spare = np.asarray(force - deep_load.resistance_n(speeds, slope, headwind_m_s), dtype=float)
+        reached = np.all(spare > 0, axis=-1)
+        left = np.where(reached[..., np.newaxis], spare, 1.0)
+        seconds, metres = _integrate(speeds, left)
+        coarse = [*range(0, points - 1, 2), points - 1]
+        wrong = np.abs(_integrate(speeds[..., coarse], left[..., coarse])[0] - seconds)
+        if points > SPRINT_FINEST * SPRINT_POINTS or not np.any(reached & (wrong > SPRINT_TOLERANCE * seconds)):
+            break
+        points, force = 4 * points, None
+    per = np.broadcast_to(mass, (*seconds.shape, 1))[..., 0]
+    return np.where(reached, seconds * per, np.inf), np.where(reached, metres * per, np.inf)
+
+
+def _integrate(speeds: NDArray[np.float64], spare: NDArray[np.float64]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(integral of dv/s, integral of v dv/s) over the last axis, s a straight line in each cell; s above 0."""
+    low, high, step = spare[..., :-1], spare[..., 1:], np.diff(speeds, axis=-1)
+    change = high / low - 1.0
+    near = np.abs(change) < 1e-4
+    safe = np.where(near, 1.0, change)
+    # ln(1 + x)/x and, for the distance, (1 - ln(1 + x)/x)/x; their series where x is small
+    first = np.where(near, 1.0 - change / 2.0 + change**2 / 3.0, np.log1p(safe) / safe)
+    second = np.where(near, 0.5 - change / 3.0, (1.0 - np.log1p(safe) / safe) / safe)
+    cell = step / low
+    return (cell * first).sum(axis=-1), (cell * (speeds[..., :-1] * first + step * second)).sum(axis=-1)
 
 
 def grade_held(

@@ -51,12 +51,7 @@ def coast_down_stop_s(road: Road, moving_mass_kg: float, from_m_s: float) -> flo
 def motor_drag_n(train: Powertrain, road: Road, speed_m_s: Num) -> tuple[Num, Num]:
     """(force at the tread of connected motors that are let go [N], the same as extra Crr [-])."""
     shaft = train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
-    force = (
-        train.count
-        * train.motor.drag_nm(shaft)
-        * train.reduction.torque_ratio
-        / (road.wheel_radius_m * train.reduction.efficiency)
-    )
+    force = -train.count * train.reduction.output_torque_nm(-train.motor.drag_nm(shaft)) / road.wheel_radius_m
     return force, force / (road.mass_kg * GRAVITY)
 
 

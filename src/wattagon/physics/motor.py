@@ -16,6 +16,7 @@ from wattagon.record import record
 
 COPPER_PER_K = 0.00393  # 1/K, resistance rise of annealed copper at 20 C, IEC 60028
 Q_AXIS_FACTOR = math.sqrt(3.0) / 2.0  # DC-equivalent amps per q-axis amp: T = 1.5 p lambda i_q = K I, K = sqrt(3) p lambda
+MAGNET_PER_K = -0.0011  # 1/K, change of K of neodymium magnets, typical -0.0010 to -0.0012
 SIX_STEP_EMF = 3.0 / math.pi  # mean over the 60 degree window of block commutation per peak EMF
 
 
@@ -35,7 +36,7 @@ class Motor:
     no_load_a: Num = 0.0  # hysteresis and dry friction, DC-equivalent; >= 0
     no_load_slope_a_s: Num = 0.0  # eddy currents and grease, A per rad/s; >= 0
     rotor_inertia_kg_m2: Num = 0.0
-    magnet_per_k: Num = -0.0011  # change of K per kelvin of magnet temperature
+    magnet_per_k: Num = MAGNET_PER_K  # change of K per kelvin of magnet temperature
     saturation_a: Num = math.inf  # DC-equivalent current at which torque is 16 % under the straight line
     brush_drop_v: Num = 0.0  # both brushes together; 0 for a brushless motor
     brushed: bool = False

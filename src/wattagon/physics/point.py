@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.physics.arrays import Num, deepen
+from wattagon.physics.brakes import DIODE_V, overspeed_current_a
 from wattagon.physics.envelope import edge
 from wattagon.physics.load import Load
 from wattagon.physics.powertrain import LIMITS, Powertrain
-from wattagon.physics.reduction import ShaftState, Stage, walk
+from wattagon.physics.reduction import ShaftState, Stage, coast, walk
 from wattagon.physics.road import Road
 from wattagon.record import record
 
@@ -52,7 +53,9 @@ class OperatingPoint:
     thrust_n: float  # at the tread, from the motors
     load_n: float  # what holds the speed
     held: bool  # True when thrust meets load; False: the drive is at its limit, or a throttle was given
-    limit: str  # what bounds the motor current here, or "command" when nothing does
+    limit: str  # what bounds the motor current here, "command" when nothing does, "overspeed" where the diodes charge the pack
+    burst: bool  # seconds: pack resistance without relaxation, burst limits; else steady and lasting
+    pack_ohm: float  # that belongs to it, wiring included
     emf_v: float
     bus_v: float
     pack_a: float
@@ -72,6 +75,7 @@ class OperatingPoint:
     rolling_w: float
     air_w: float
     climb_w: float
+    rider_w: float  # from the pedals, of what the load asks for
     surplus_w: float  # accelerates when positive; when negative, gravity or a brake has to make up for it
     losses: Losses
     balance_error: float  # unaccounted power as a share of the throughput
@@ -101,7 +105,8 @@ def operating_point(
     With `dc_current_a` the point at that DC-equivalent current of each motor, below 0 braking, whatever the limits say.
 
     Holding asks for no more than the edge allows; downhill it lets go of the motor rather than brake with it, so what
-    gravity gives beyond the drive's own drag is left as negative surplus for a brake to take.
+    gravity gives beyond the drive's own drag is left as negative surplus for a brake to take.  A motor that is driven beyond what the
+    pack holds against it charges the pack through the diodes of its bridge, whatever is asked; duty is 0 then.
     """
     motor, red = train.motor, train.reduction
     load = float(road.resistance_n(speed_m_s, grade, headwind_m_s))
@@ -132,9 +137,16 @@ def operating_point(
         current = float(part)
         wanted = float(train.output_torque_nm(current, shaft)) / radius
         name = LIMITS[int(which)] if throttle >= 1.0 or LIMITS[int(which)] != "motor_current" else "command"
-        if wanted > most:  # grip, lift or the drivetrain take their part
+        if wanted > most:  # grip, lift or a roller take their part
             current = float(train.current_for_output_a(most * radius, shaft))
             name = limit
+    forced = 0.0 if red.one_way > 0 else float(
+        overspeed_current_a(motor, shaft, emf_v, ohm, motors=train.count, bridge_ohm=train.controller.bridge_ohm)
+    )  # fmt: skip
+    # a recorded current of that size is the same thing at a temperature or speed of a moment before
+    over = forced > 0.0 and current >= -forced * (1.0 if dc_current_a is None else 1.2)
+    if over:
+        current, name = min(current, -forced), "overspeed"
     shaft_nm, states = _shafts(train, stages, current, shaft)
     # a roller that is driven backwards creeps the other way: the motor's speed follows from the road's
     wheel, turning = float(road.shaft_speed_rad_s(speed_m_s, 0.0)), states[-1].speed_rad_s
@@ -145,27 +157,28 @@ def operating_point(
         shaft_nm, states = _shafts(train, stages, current, shaft)
         turning = states[-1].speed_rad_s
     count = float(train.count)
-    output = states[-1]
-    thrust = count * output.torque_nm / radius
-    if red.one_way > 0 and output.torque_nm <= 0.0:
-        # the freewheel lets the vehicle roll: the motor stands, only idle power is used
-        shaft, shaft_nm, current, thrust = 0.0, 0.0, 0.0, 0.0
-        states = [ShaftState(name=s.name, speed_rad_s=0.0, torque_nm=0.0, loss_w=0.0) for s in states]
-    volts, pack_a, duty, in_phase = (float(x) for x in train.bus(current, shaft, emf_v, ohm))
+    if stages and red.one_way > 0 and states[-1].torque_nm <= float(red.floor_nm) + 1e-12:
+        # the freewheel lets the vehicle roll: the motor stands, only idle power is used, and stages behind the freewheel drag
+        shaft, shaft_nm, current = 0.0, 0.0, 0.0
+        states = coast(stages, wheel, motors=int(count))
+    thrust = count * states[-1].torque_nm / radius
+    diode_v = 2.0 * DIODE_V if over else 0.0
+    volts, pack_a, duty, in_phase = (float(x) for x in train.bus(current, shaft, emf_v, ohm, diode_v=diode_v))
     c = train.controller
     losses = Losses(
         pack=ohm * pack_a**2,
         controller_idle=count * float(c.idle_w),
-        controller_switching=count * float(c.switching_v_per_v) * volts * abs(current),
-        controller_bridge=count * float(c.bridge_ohm) * current**2,
+        controller_switching=0.0 if over else count * float(c.switching_v_per_v) * volts * abs(current),
+        controller_bridge=count * (float(c.bridge_ohm) * current**2 + diode_v * abs(current)),
         motor_copper=count * (float(motor.resistance_ohm) * current**2 + float(motor.brush_drop_v) * abs(current)),
         motor_iron=count * float(motor.drag_nm(shaft)) * shaft,
         reduction=count * sum(s.loss_w for s in states),
     )
     rolling, air, climb = (float(x) * speed_m_s for x in road.parts_n(speed_m_s, grade, headwind_m_s))
     tread, chemical = thrust * speed_m_s, emf_v * pack_a
-    surplus = tread - rolling - air - climb
-    unaccounted = chemical - losses.total - rolling - air - climb - surplus
+    rider = rolling + air + climb - load * speed_m_s
+    surplus = tread + rider - rolling - air - climb
+    unaccounted = chemical + rider - losses.total - rolling - air - climb - surplus
     throughput = max(abs(chemical), abs(tread), losses.total, 1e-9)
     return OperatingPoint(
         speed_m_s=speed_m_s,
@@ -175,13 +188,15 @@ def operating_point(
         load_n=load,
         held=held and abs(thrust - load) <= 1e-6 * max(abs(load), 1.0),
         limit=name,
+        burst=burst,
+        pack_ohm=ohm,
         emf_v=emf_v,
         bus_v=volts,
         pack_a=pack_a,
         motor_current_a=current / motor.dc_per_motor_amp,
         dc_current_a=current,
-        duty=duty,
-        motor_v=duty * volts,
+        duty=0.0 if over else duty,
+        motor_v=volts + diode_v if over else duty * volts,
         motor_rad_s=shaft,
         shaft_nm=shaft_nm,
         erpm=float(motor.erpm(shaft)),
@@ -194,6 +209,7 @@ def operating_point(
         rolling_w=rolling,
         air_w=air,
         climb_w=climb,
+        rider_w=rider,
         surplus_w=surplus,
         losses=losses,
         balance_error=abs(unaccounted) / throughput,
@@ -203,8 +219,10 @@ def operating_point(
 def _shafts(
     train: Powertrain, stages: Sequence[Stage], dc_current_a: float, shaft_rad_s: float
 ) -> tuple[float, list[ShaftState]]:  # fmt: skip
-    """(torque of one motor, every shaft) at a motor speed."""
+    """(torque of one motor, every shaft) at a motor speed; at standstill its drag holds and does not push."""
     torque = float(train.motor.shaft_torque_nm(dc_current_a, shaft_rad_s))
+    if shaft_rad_s <= 0.0 and dc_current_a >= 0.0:
+        torque = max(torque, 0.0)
     if stages:
         return torque, walk(stages, shaft_rad_s, torque, motors=int(train.count))
     return torque, [ShaftState(name="motor", speed_rad_s=shaft_rad_s, torque_nm=torque, loss_w=0.0)]

@@ -25,7 +25,7 @@ LIMITS = (
     "pack_current",
     "low_voltage",
     "thermal",
-    "drivetrain",
+    "roller",
     "traction",
     "wheel_lift",
 )
@@ -61,16 +61,18 @@ class Powertrain:
         """Resistance behind the bus: seconds (burst) or steady."""
         return self.pack.burst_ohm if burst else self.pack.steady_ohm
 
-    def bus(self, dc_current_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num) -> tuple[Num, Num, Num, Num]:
+    def bus(
+        self, dc_current_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num, *, diode_v: float = 0.0
+    ) -> tuple[Num, Num, Num, Num]:  # fmt: skip
         """(bus volts, pack amps of all controllers, duty, in-phase volts) at a motor current; nan beyond the pack's power.
 
         Source: V I_b = n [I V_q + c V |I| + P0]; with P_a = n (I V_q + P0) and E' = E - R n c |I|,
-        V = [E' + sqrt(E'^2 - 4 R P_a)]/2.
+        V = [E' + sqrt(E'^2 - 4 R P_a)]/2.  With `diode_v` above 0 the bridge is off and its diodes carry the current.
         """
         m, c = self.motor, self.controller
         in_phase = m.in_phase_volts(dc_current_a, shaft_rad_s, c.bridge_ohm)
-        power = self.count * (dc_current_a * in_phase + c.idle_w)
-        switching = self.count * c.switching_v_per_v * np.abs(dc_current_a)
+        power = self.count * (dc_current_a * in_phase + diode_v * np.abs(dc_current_a) + c.idle_w)
+        switching = 0.0 if diode_v > 0.0 else self.count * c.switching_v_per_v * np.abs(dc_current_a)
         left = emf_v - pack_ohm * switching
         square = left**2 - 4.0 * pack_ohm * power
         with np.errstate(invalid="ignore", divide="ignore"):
@@ -104,9 +106,8 @@ class Powertrain:
         battery = self.count * per
         pack = self.pack.burst_a if burst else self.pack.continuous_a
         # where no current limit is set the pack's own power limit stands in for one
-        most = emf_v / np.maximum(2.0 * ohm, 1e-12)
-        by_pack = np.minimum(pack, most)
-        low = c.cutback_current_a(np.minimum(battery, most), emf_v, ohm)
+        by_pack = np.minimum(pack, emf_v / np.maximum(2.0 * ohm, 1e-12))
+        low = c.cutback_current_a(battery, emf_v, ohm)  # tapers the limit that is set, whatever the pack could give
         best = np.minimum(np.minimum(battery, by_pack), low)
         # an idle cutback gives just the battery limit: the limit that was set has the name
         near = best * (1.0 + 1e-12)

@@ -12,6 +12,7 @@ from wattagon.record import record
 
 GRAVITY = 9.80665  # m/s2, standard
 AXLES = ("rear", "front", "all")
+SLOW_PEDALS_M_S = 1.5  # under it legs give a force, not a power
 
 
 def air_density(altitude_m: Num = 0.0, air_c: Num = 15.0) -> Num:
@@ -41,12 +42,14 @@ class Road:
     grip: Num = 0.7  # mu
     axle: str = "rear"
     driven_share: Num = 1.0  # share of the driven axle's load on driven wheels
+    rider_w: Num = 0.0  # from the pedals, as it reaches the road; what they give is taken off the load, as far as there is one
+    rider_top_m_s: Num = 0.0  # where the highest gear is spun out
 
     def __post_init__(self) -> None:
         for name in ("mass_kg", "wheel_radius_m", "wheelbase_m", "cm_height_m", "grip", "air_kg_m3"):
             value = getattr(self, name)
             require(name, value, value > 0, "above 0")
-        for name in ("rolling", "drag_area_m2", "wheel_inertia_kg_m2"):
+        for name in ("rolling", "drag_area_m2", "wheel_inertia_kg_m2", "rider_w", "rider_top_m_s"):
             value = getattr(self, name)
             require(name, value, value >= 0, "0 or more")
         inside = (self.cm_behind_front_m > 0) & (self.cm_behind_front_m < self.wheelbase_m)
@@ -73,9 +76,20 @@ class Road:
         air = 0.5 * self.air_kg_m3 * self.drag_area_m2 * airspeed * np.abs(airspeed)
         return rolling, air, weight * np.sin(slope)
 
+    def pedals_n(self, speed_m_s: Num) -> Num:
+        """What the rider can push with [N]: power over speed, under a walking pace as at it, nothing beyond the highest gear."""
+        if isinstance(self.rider_w, (int, float)) and self.rider_w == 0.0:
+            return 0.0
+        return np.where(speed_m_s < self.rider_top_m_s, self.rider_w / np.maximum(speed_m_s, SLOW_PEDALS_M_S), 0.0)
+
     def resistance_n(self, speed_m_s: Num, grade: Num = 0.0, headwind_m_s: Num = 0.0) -> Num:
+        """What the drive has to give to hold a speed [N]: the load less what the rider gives of it."""
         rolling, air, climb = self.parts_n(speed_m_s, grade, headwind_m_s)
-        return rolling + air + climb
+        load = rolling + air + climb
+        push = self.pedals_n(speed_m_s)
+        if isinstance(push, float):
+            return load
+        return load - np.minimum(push, np.maximum(load, 0.0))
 
     def _cap_per_weight(self) -> dict[str, Num]:
         """Caps of thrust as a share of the weight's part normal to the road [-]."""
@@ -126,7 +140,7 @@ class Road:
         """
         weight = self.mass_kg * GRAVITY
         crr = self.rolling + self.rolling_per_speed * speed_m_s
-        air = self.parts_n(speed_m_s, 0.0, headwind_m_s)[1]
+        air = self.parts_n(speed_m_s, 0.0, headwind_m_s)[1] - self.pedals_n(speed_m_s)
         angle = self._angle(thrust_n, air, crr)
         for share in self._cap_per_weight().values():
             room = np.where(np.isfinite(share), share, 1e6) - crr
@@ -142,7 +156,7 @@ class Road:
     def grade_at(self, thrust_n: Num, speed_m_s: Num, headwind_m_s: Num = 0.0) -> Num:
         """Grade [rise/run] on which `thrust_n` just holds the speed, grip and lift not asked: the inverse of `resistance_n`."""
         crr = self.rolling + self.rolling_per_speed * speed_m_s
-        air = self.parts_n(speed_m_s, 0.0, headwind_m_s)[1]
+        air = self.parts_n(speed_m_s, 0.0, headwind_m_s)[1] - self.pedals_n(speed_m_s)
         return np.tan(np.minimum(self._angle(thrust_n, air, crr), 1.5))
 
     def moving_mass_kg(self, rotor_kg_m2: Num, ratio: Num, efficiency: Num, braking: bool = False) -> Num:

@@ -52,7 +52,7 @@ def quasi_static(
                 dt = (leg.length_m - x) / mid
             accel = (after - v) / step_s
             bare = float(road.mass_kg) + float(road.wheel_inertia_kg_m2) / radius**2
-            force = bare * accel + float(road.resistance_n(mid, leg.grade, leg.wind_m_s))
+            force = bare * accel + float(sum(road.parts_n(mid, leg.grade, leg.wind_m_s)))
             emf = float(train.pack.emf_v(charge))
             shaft = float(red.ratio) * mid / radius
             if force < 0.0:

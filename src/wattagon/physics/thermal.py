@@ -50,15 +50,15 @@ class MotorHeat:
     def continuous_current_a(self, motor: Motor, shaft_rad_s: Num, speed_m_s: Num, air_c: Num = 25.0) -> Num:
         """DC-equivalent current [A] that settles at the winding limit, or at the case limit if that comes first.
 
-        Source: P_cu = [T - T_air - P_fe (x R_wc + 1/G)]/(R_wc + 1/G), I = sqrt(P_cu/R(T)), R at the limit's temperature.
-        0 where iron loss alone overheats it.  `motor` is at 20 C.
+        Source: P_cu = [T - T_air - P_fe (x R_wc + 1/G)]/(R_wc + 1/G), and R I^2 + V_b I = P_cu with R at the limit's temperature
+        (the brush drop of a brushed motor heats its rotor too).  0 where iron loss alone overheats it.  `motor` is at 20 C.
         """
         iron = motor.drag_nm(shaft_rad_s) * shaft_rad_s
         to_air = 1.0 / self.case_w_per_k(speed_m_s)
         path = self.winding_to_case_k_per_w + to_air
         copper = (self.limit_c - air_c - iron * (self.iron_in_winding * self.winding_to_case_k_per_w + to_air)) / path
         hot = motor.resistance_ohm * (1.0 + COPPER_PER_K * (self.limit_c - 20.0))
-        current = np.sqrt(np.maximum(copper, 0.0) / hot)
+        current = _current_at_heat_a(np.maximum(copper, 0.0), hot, motor.brush_drop_v)
         if isinstance(self.case_limit_c, float) and math.isinf(self.case_limit_c):
             return current
         total = (self.case_limit_c - air_c) / to_air  # all heat leaves through the case
@@ -67,13 +67,31 @@ class MotorHeat:
         r20 = motor.resistance_ohm
         base = self.case_limit_c + iron * self.iron_in_winding * self.winding_to_case_k_per_w
         winding = base + copper_case * self.winding_to_case_k_per_w
-        by_case = np.sqrt(copper_case / (r20 * (1.0 + COPPER_PER_K * (winding - 20.0))))
+        by_case = _current_at_heat_a(copper_case, r20 * (1.0 + COPPER_PER_K * (winding - 20.0)), motor.brush_drop_v)
         return np.minimum(current, by_case)
+
+    def case_at_limit_c(self, motor: Motor, shaft_rad_s: Num, speed_m_s: Num, air_c: Num = 25.0) -> Num:
+        """Temperature of case and magnets [C] while the continuous current flows and the winding stands at its limit.
+
+        Source: what flows from winding to case, plus the case's own share of iron loss, leaves it to the air.
+        """
+        iron = motor.drag_nm(shaft_rad_s) * shaft_rad_s
+        out = self.case_w_per_k(speed_m_s)
+        flow = 1.0 / self.winding_to_case_k_per_w
+        # G (T_c - T_air) = (T_limit - T_c)/R_wc + (1 - x) P_fe
+        return (out * air_c + flow * self.limit_c + (1.0 - self.iron_in_winding) * iron) / (out + flow)
 
     def runaway_current_a(self, motor: Motor, speed_m_s: Num) -> Num:
         """DC-equivalent current [A] from which there is no steady temperature at all: 0.00393 R20 I^2 (R_wc + 1/G) = 1."""
         path = self.winding_to_case_k_per_w + 1.0 / self.case_w_per_k(speed_m_s)
         return np.sqrt(1.0 / (COPPER_PER_K * motor.resistance_ohm * path))
+
+
+def _current_at_heat_a(copper_w: Num, ohm: Num, brush_v: Num) -> Num:
+    """Current [A] whose copper and brush loss is a power: the positive root of R I^2 + V_b I = P."""
+    if isinstance(brush_v, (int, float)) and brush_v == 0.0:
+        return np.sqrt(copper_w / ohm)
+    return 2.0 * copper_w / np.maximum(brush_v + np.sqrt(brush_v**2 + 4.0 * ohm * copper_w), 1e-12)
 
 
 @record(frozen=True, slots=True, kw_only=True)

@@ -16,7 +16,8 @@ from wattagon.study.levers import Lever, amp_step, levers
 def steps(design: Design, stock: Catalogue, codes: Iterable[str], sign: int, most: int = 3) -> tuple[Edit, ...]:
     """Edits of one to `most` steps of each lever in one direction; a code ending in * stands for all with that beginning."""
     found: list[Edit] = []
-    first = levers(design, stock)
+    bought = [k for k, stage in enumerate(design.variant().stages) if not stage.profile]  # nobody sells other teeth for a gearbox
+    first = [lever for lever in levers(design, stock) if lever.group != "reduction" or int(lever.code.rpartition("_")[2]) not in bought]
     for code in codes:
         for lever in first:
             if lever.code == code or (code.endswith("*") and lever.code.startswith(code[:-1])):
@@ -59,12 +60,12 @@ def set_amps(design: Design, name: str, limit_a: float) -> tuple[Edit, ...]:
     """A current setting brought down (or up) to a limit, in a handy step below it."""
     if not math.isfinite(limit_a) or limit_a < 1.0:
         return ()
-    now = getattr(design.variant().controller, name)
+    now = getattr(design.variant().controller, name) or 0.0
     step = amp_step(limit_a)
     to = max(1.0, step * math.floor(limit_a / step + 1e-9))
     if abs(to - now) < 1e-9:
         return ()
-    label = {"motor_current_a": "Motor amps", "pack_current_a": "Pack amps"}[name]
+    label = {"motor_current_a": "Motor amps", "pack_current_a": "Pack amps", "regen_motor_current_a": "Braking motor amps"}[name]
     return (Edit(label=f"{label} {now:g} to {to:g} A", changes=((f"variant.controller.{name}", to),)),)
 
 

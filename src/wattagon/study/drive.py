@@ -12,12 +12,12 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.quantity import Known, weakest
 from wattagon.design.tree import Design, GoalKind
 from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.holding import LONGEST_S, Hold
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
-from wattagon.physics.thermal import warming
 from wattagon.record import record
 from wattagon.study.goals import EDGE_POINTS, GoalResult, outlook, speed_queries, target_of
-from wattagon.study.resolve import CHARGE_STATES, Resolved, resolve
+from wattagon.study.resolve import CHARGE_STATES, Rating, Resolved, resolve
 
 STATE_NAMES = tuple(CHARGE_STATES)
 
@@ -84,7 +84,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
         known[0, k] = grades[charges.index(goals[k].charge), 0]
     for row, k in enumerate(sprints, len(charges)):
         known[0, k] = time_to_speed(
-            train, road, float(emf[row]), goals[k].speed or 1.0, headwind_m_s=wind, air_c=resolved.air_c, points=EDGE_POINTS,
+            train, road, float(emf[row]), goals[k].speed or 1.0, headwind_m_s=wind, air_c=resolved.air_c,
             force_n=reach.force_n[row],
         )[0]  # fmt: skip
     emf, count = emf[: len(CHARGE_STATES)], len(CHARGE_STATES)
@@ -123,7 +123,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
             duty=duty[k],
             pack_w=volts[k] * pack_a[k],
         )
-    lasting = edge(train, road, speeds[1], emf[1], burst=False, air_c=resolved.air_c)
+    lasting = edge(train, road, speeds[1], emf[1], burst=False, air_c=resolved.air_c, hot_magnets=True)
     found = outlook([resolved], goals, known=known)
     return DriveStudy(
         design=design,
@@ -198,15 +198,26 @@ def point_at(
     )  # fmt: skip
 
 
+def rated_pull(resolved: Resolved) -> tuple[float, Rating] | None:
+    """(tread force at which the weakest belt or chain is at its rating [N], that rating); nothing in the drive stops there."""
+    if not resolved.ratings:
+        return None
+    weakest_one = min(resolved.ratings, key=lambda rating: rating.rated_nm)
+    train = resolved.train
+    out = float(train.count) * float(train.reduction.output_torque_nm(weakest_one.rated_nm))
+    return out / float(resolved.road.wheel_radius_m), weakest_one
+
+
 def winding_outlook(resolved: Resolved, point: OperatingPoint) -> tuple[float, float]:
     """(settled winding temperature [C], seconds from cold until its limit) if a moment lasts; the other of the two is nan or inf."""
     train, heat = resolved.train, resolved.train.heat
     assert heat is not None
-    state = warming(train.motor, heat, point.dc_current_a, point.motor_rad_s, point.speed_m_s, air_c=resolved.air_c)
-    settles = float(state.steady_c[0])
-    if state.rates[0] < 0 and settles < heat.limit_c:  # from cold it rises to there and no higher
-        return settles, float("inf")
-    return float("nan"), float(state.time_to_s(heat.limit_c))
+    hold = Hold(
+        motor=train.motor, heat=heat, shaft_nm=point.shaft_nm, shaft_rad_s=point.motor_rad_s, speed_m_s=point.speed_m_s,
+        ceiling_a=max(abs(point.dc_current_a), train.motor.dc_per_motor_amp * float(train.controller.motor_current_a)), air_c=resolved.air_c,
+    )  # fmt: skip
+    seconds = float(hold.time_to_limit_s())
+    return (float(hold.at(LONGEST_S)[0]), seconds) if seconds == float("inf") else (float("nan"), seconds)
 
 
 def needed_along(

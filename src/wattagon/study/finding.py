@@ -4,24 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import field
-from enum import StrEnum
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit
 from wattagon.design.tree import Design
 from wattagon.record import record
 from wattagon.study.drive import DriveStudy
+from wattagon.study.status import URGENCY, Status
 from wattagon.study.words import Say
-
-
-class Status(StrEnum):
-    CLEAR = "clear"
-    TIGHT = "tight"
-    OVER = "over"
-    NOT_CHECKED = "not_checked"
-
-
-URGENCY = {Status.OVER: 0, Status.TIGHT: 1, Status.NOT_CHECKED: 2, Status.CLEAR: 3}
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -68,3 +58,6 @@ def judge(value: float, limit: float, tight_below: float) -> tuple[Status, float
     margin = 1.0 - value / limit
     status = Status.OVER if margin < -1e-9 else Status.TIGHT if margin < tight_below else Status.CLEAR
     return status, margin
+
+
+__all__ = ["URGENCY", "Case", "Cure", "Finding", "Status", "judge"]

@@ -3,22 +3,24 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design
 from wattagon.errors import InputError, PathError
-from wattagon.study import rules_drive, rules_ratings
+from wattagon.study import rules_drive, rules_fit, rules_ratings, rules_reduction, rules_rider
 from wattagon.study.drive import DriveStudy, study_drive
 from wattagon.study.finding import URGENCY, Case, Cure, Finding, Status
 from wattagon.study.goals import GoalResult
 from wattagon.study.words import Say, goal_name
 
+RULES = (*rules_drive.RULES, *rules_reduction.RULES, *rules_rider.RULES, *rules_fit.RULES, *rules_ratings.RULES)
 MOST_TRIED = 14  # candidates tried for one finding
 MOST_OFFERED = 2
 WORTH_TRYING = 0.10  # gain of margin from which a change that does not cure is still offered
+FAR = 0.5  # share of a goal by which a cure may not miss it
 
 
 def plain(value: float, dimension: str) -> str:
@@ -34,20 +36,20 @@ def find(design: Design, stock: Catalogue, study: DriveStudy, say: Say = plain) 
     """Every finding of a study, most urgent first; cures are left to `with_cures`."""
     case = Case(design=design, stock=stock, study=study, say=say)
     found = [rules_drive.goal_finding(case, result) for result in study.goals]
-    found += [rule(case) for rule in (*rules_drive.RULES, *rules_ratings.RULES)]
+    found += [finding for rule in RULES if (finding := rule(case)) is not None]
     return sorted(found, key=lambda f: (URGENCY[f.status], f.margin if f.margin is not None else 0.0))
 
 
-def _same(case: Case, code: str) -> Finding:
-    """One finding of another design, by its code."""
+def _same(case: Case, code: str) -> Finding | None:
+    """One finding of another design, by its code; None where it is not asked any more."""
     for result in case.study.goals:
         if code == f"goal.{result.goal.id}":
             return rules_drive.goal_finding(case, result)
-    for rule in (*rules_drive.RULES, *rules_ratings.RULES):
+    for rule in RULES:
         found = rule(case)
-        if found.code == code:
+        if found is not None and found.code == code:
             return found
-    raise KeyError(code)
+    return None
 
 
 def with_cures(
@@ -56,12 +58,13 @@ def with_cures(
 ) -> Finding:  # fmt: skip
     """The finding with up to two of its candidates that, tried, leave it better: cures first, then what costs the goals least.
 
-    `all_findings` are those of the same study: a change that puts any other rating over its limit is no cure.
+    `all_findings` are those of the same study: a change that puts any other rating over its limit is no cure, nor one that throws a goal
+    over that was met, or nearly; what it makes tight is told with it.
     """
     if finding.status not in (Status.OVER, Status.TIGHT) or finding.candidates is None:
         return finding
     design, before = study.design, study.goals
-    over = {f.code for f in all_findings if f.status is Status.OVER}
+    was = {f.code: f for f in all_findings}
     candidates = finding.candidates()
     missed = {result.goal.id for result in before if not result.met}
     tried: list[tuple[tuple[float, ...], Cure]] = []
@@ -74,20 +77,25 @@ def with_cures(
         except (InputError, PathError):
             continue
         after = _same(case, finding.code)
-        if after.status is Status.NOT_CHECKED or breaks_rating(case, over) is not None:
+        status = after.status if after is not None else Status.CLEAR
+        margin = (after.margin or 0.0) if after is not None else 1.0
+        if status is Status.NOT_CHECKED or throws_over(before, case.study.goals):
             continue
-        gain = (after.margin or 0.0) - (finding.margin or 0.0)
-        if URGENCY[after.status] <= URGENCY[finding.status] and gain < WORTH_TRYING:
+        worse = made_worse(case, was)
+        if worse is None:
+            continue
+        gain = margin - (finding.margin or 0.0)
+        if URGENCY[status] <= URGENCY[finding.status] and gain < WORTH_TRYING:
             continue
         newly = sum(1 for result in case.study.goals if not result.met and result.goal.id not in missed)
         cured = sum(1 for result in case.study.goals if result.met and result.goal.id in missed)
         cost = case.study.resolved.cost
-        text = effect(before, case.study.goals, say)
-        helps = URGENCY[after.status] <= URGENCY[finding.status]
+        text = "; ".join((effect(before, case.study.goals, say), *worse))
+        helps = URGENCY[status] <= URGENCY[finding.status]
         if helps:
             text = f"helps, not enough alone; {text}"
-        cure = Cure(edit=edit, text=edit.label, effect=text, status=after.status)
-        tried.append(((helps, newly - cured, -URGENCY[after.status], -gain if helps else cost, order), cure))
+        cure = Cure(edit=edit, text=edit.label, effect=text, status=status)
+        tried.append(((helps, newly - cured, -URGENCY[status], len(worse), -gain if helps else cost, order), cure))
     tried.sort(key=lambda item: item[0])
     offered: list[Cure] = []
     for _, cure in tried:
@@ -96,6 +104,27 @@ def with_cures(
         if len(offered) == MOST_OFFERED:
             break
     return replace(finding, cures=tuple(offered))
+
+
+def throws_over(before: Sequence[GoalResult], after: Sequence[GoalResult]) -> bool:
+    """Whether a change misses a goal by far that was met, or makes a missed one much worse: nobody would buy that."""
+    return any(not new.met and new.margin < min(old.margin, 0.0) - FAR for old, new in zip(before, after, strict=True))
+
+
+def made_worse(case: Case, was: Mapping[str, Finding]) -> list[str] | None:
+    """What a change makes tight that was clear, in words; None where it puts a rating over that was not."""
+    told = []
+    for rule in RULES:
+        now = rule(case)
+        if now is None or now.status not in (Status.OVER, Status.TIGHT):
+            continue
+        old = was.get(now.code)
+        if old is not None and URGENCY[old.status] <= URGENCY[now.status]:
+            continue
+        if now.status is Status.OVER:
+            return None
+        told.append(f"then tight: {now.title}")
+    return told
 
 
 def newly_over(
@@ -120,8 +149,8 @@ def newly_over(
 
 def breaks_rating(case: Case, over: set[str]) -> Finding | None:
     """The first rating of a changed design that is over and was not before."""
-    judged = (rule(case) for rule in (*rules_ratings.RULES, *rules_drive.RULES))
-    return next((f for f in judged if f.status is Status.OVER and f.code not in over), None)
+    judged = (rule(case) for rule in reversed(RULES))
+    return next((f for f in judged if f is not None and f.status is Status.OVER and f.code not in over), None)
 
 
 def _touches_same(a: Cure, b: Cure) -> bool:

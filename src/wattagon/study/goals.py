@@ -8,17 +8,17 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.tree import AMOUNT_DIMENSION, Goal, GoalKind
-from wattagon.physics.arrays import stack
-from wattagon.physics.envelope import edge, grade_held, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.arrays import Num, deepen, stack
+from wattagon.physics.envelope import SPRINT_POINTS, edge, grade_held, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.holding import Hold
 from wattagon.physics.point import steady_range_m
 from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.road import Road
-from wattagon.physics.thermal import warming
 from wattagon.record import record
-from wattagon.study.resolve import Resolved
+from wattagon.study.resolve import Rating, Resolved
 
 USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
-EDGE_POINTS = 120  # along an edge, and from rest to the speed of a sprint
+EDGE_POINTS = SPRINT_POINTS  # along an edge: one of them may be that of a sprint
 TIGHT = 0.05  # a goal met by less than this share is tight
 # kinds for which less is better
 LESS = {GoalKind.SPRINT, GoalKind.BUDGET, GoalKind.ADDED_MASS, GoalKind.SPEED_LIMIT, GoalKind.POWER_LIMIT}
@@ -75,7 +75,8 @@ def target_of(goal: Goal) -> tuple[float, str]:
 def _key(resolved: Resolved) -> tuple[object, ...]:
     """Designs of equal key can be stacked into one record."""
     train = resolved.train
-    return (train.motor.brushed, train.pack.chemistry, resolved.road.axle, bool(np.isinf(train.motor.saturation_a)))
+    lines = len(train.reduction.between_slope)
+    return (train.motor.brushed, train.pack.chemistry, resolved.road.axle, lines, bool(np.isinf(train.motor.saturation_a)))
 
 
 def group(designs: Sequence[Resolved]) -> list[tuple[list[int], Powertrain, Road]]:
@@ -148,7 +149,7 @@ def _others(
         if goal.kind is GoalKind.START:
             found = grade_held(train, road, emf, 0.0, headwind_m_s=wind, air_c=air)
         elif goal.kind is GoalKind.SPRINT:
-            found = time_to_speed(train, road, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air, points=EDGE_POINTS)[0]
+            found = time_to_speed(train, road, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
         elif goal.kind is GoalKind.RANGE:
             top, bottom = USABLE_WINDOW
             found = steady_range_m(train, road, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
@@ -160,30 +161,65 @@ def _others(
         reached[rows, k] = flat[:, 0]
 
 
-def peak_bus_power_w(train: Powertrain, road: Road) -> NDArray[np.float64]:
-    """The most the controllers take from a full pack at any speed [W], shape (n, 1)."""
-    from wattagon.physics.arrays import deepen
+PEAK_POINTS, PEAK_ROUNDS = 60, 4  # of the search for the highest power: first over all speeds, then around the best, ever closer
 
+
+def peak_bus_power_w(train: Powertrain, road: Road) -> NDArray[np.float64]:
+    """The most the controllers take from a full pack at any speed [W], shape (n, 1).
+
+    A full pack gives most: its volts are highest, and what sets the amps does not fall with them.  The maximum is looked for around the
+    best of the first points, to within 1e-4 of the speed, since it is often a corner between two limits.
+    """
     emf = np.asarray(train.pack.emf_v(1.0), dtype=float)
     ceiling = np.asarray(search_ceiling_m_s(train, road, emf), dtype=float)
     shape = np.broadcast_shapes(ceiling.shape, emf.shape, (1, 1))
     deep, deep_road = deepen(train), deepen(road)
-    speeds = np.broadcast_to(ceiling, shape)[..., np.newaxis] * np.linspace(0.0, 1.0, 60)
     deep_emf = np.broadcast_to(emf, shape)[..., np.newaxis]
-    reach = edge(deep, deep_road, speeds, deep_emf)
-    shaft = deep.reduction.ratio * deep_road.shaft_speed_rad_s(speeds, 0.0)
-    volts, amps, _, _ = deep.bus(reach.dc_current_a, shaft, deep_emf, deep.pack_ohm(True))
-    return np.nanmax(volts * amps, axis=-1)
+    low, high = np.zeros((*shape, 1)), np.broadcast_to(ceiling, shape)[..., np.newaxis]
+    best = np.zeros(shape)
+    for round_ in range(PEAK_ROUNDS):
+        share = np.linspace(0.0, 1.0, PEAK_POINTS if round_ == 0 else PEAK_POINTS // 3)
+        speeds = low + (high - low) * share
+        reach = edge(deep, deep_road, speeds, deep_emf)
+        shaft = deep.reduction.ratio * deep_road.shaft_speed_rad_s(speeds, 0.0)
+        volts, amps, _, _ = deep.bus(reach.dc_current_a, shaft, deep_emf, deep.pack_ohm(True))
+        power = np.nan_to_num(volts * amps)
+        at = np.argmax(power, axis=-1)[..., np.newaxis]
+        best = np.maximum(best, np.take_along_axis(power, at, axis=-1)[..., 0])
+        last = share.size - 1
+        low, high = (np.take_along_axis(speeds, np.clip(at + step, 0, last), axis=-1) for step in (-1, 1))
+    return best
+
+
+def holding_torque_nm(train: Powertrain, road: Road, speed_m_s: NDArray[np.float64] | float, grade: float, wind: float) -> Num:
+    """Torque at one motor's shaft that holds a speed on a grade [N m]."""
+    force = road.resistance_n(speed_m_s, grade, wind)
+    return train.reduction.shaft_torque_nm(force * road.wheel_radius_m / train.count)
+
+
+def lasting_pulls(resolved: Resolved, goals: Sequence[Goal]) -> list[tuple[float, Rating, Goal]]:
+    """(share of what a belt or chain bears for good, its rating, goal) of each goal that asks for a speed to be held."""
+    found = []
+    for goal in goals:
+        if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB):
+            grade = goal.grade or 0.0 if goal.kind is GoalKind.CLIMB else 0.0
+            torque = float(holding_torque_nm(resolved.train, resolved.road, goal.speed or 0.0, grade, resolved.headwind_m_s))
+            found += [(torque / rating.lasting_nm, rating, goal) for rating in resolved.ratings]
+    return found
 
 
 def time_until_hot(
     train: Powertrain, road: Road, speed_m_s: NDArray[np.float64] | float, grade: float, air_c: float, wind: float
 ) -> NDArray[np.float64]:
-    """Seconds from cold until a winding meets its limit while holding a speed on a grade; inf where it never does."""
+    """Seconds from cold until a winding meets its limit while holding a speed on a grade; inf where it never does.
+
+    The current grows as the magnets warm, up to the motor amps that are set.
+    """
     assert train.heat is not None
     shaft = train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
-    force = road.resistance_n(speed_m_s, grade, wind)
     ceiling = train.motor.dc_per_motor_amp * train.controller.motor_current_a
-    current = np.clip(train.current_for_output_a(force * road.wheel_radius_m, shaft), 0.0, ceiling)
-    state = warming(train.motor, train.heat, current, shaft, speed_m_s, air_c=air_c)
-    return state.time_to_s(train.heat.limit_c)
+    hold = Hold(
+        motor=train.motor, heat=train.heat, shaft_nm=holding_torque_nm(train, road, speed_m_s, grade, wind), shaft_rad_s=shaft,
+        speed_m_s=speed_m_s, ceiling_a=ceiling, air_c=air_c,
+    )  # fmt: skip
+    return hold.time_to_limit_s()

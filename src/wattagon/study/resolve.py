@@ -8,9 +8,11 @@ from dataclasses import field
 from typing import Any, TypeAlias, TypeVar, cast
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.kinds import PEDALS, WHEELS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import (
+    Conditions,
     ControllerChoice,
     Design,
     MotorChoice,
@@ -18,6 +20,7 @@ from wattagon.design.tree import (
     ReductionKind,
     StageChoice,
     Variant,
+    Vehicle,
     WheelChoice,
 )
 from wattagon.errors import InputError
@@ -26,21 +29,28 @@ from wattagon.physics.controller import Controller
 from wattagon.physics.motor import Motor
 from wattagon.physics.pack import Pack
 from wattagon.physics.powertrain import Powertrain
-from wattagon.physics.reduction import Stage, belt_capacity_n, combine
+from wattagon.physics.reduction import Stage, belt_capacity_n, combine, roller_grip_n, roller_losses
 from wattagon.physics.road import Road, air_density
 from wattagon.physics.thermal import MotorHeat, cross_flow_film
 from wattagon.record import record
 
 T = TypeVar("T")
 # Defaults where neither the part's row nor the user says; typical values, shown as assumed.
-STAGE_EFFICIENCY = {"belt": 0.97, "chain": 0.97, "gear": 0.95, "planetary": 0.96, "friction": 0.88, "direct": 1.0}
+STAGE_EFFICIENCY = {"belt": 0.97, "chain": 0.97, "gear": 0.95, "planetary": 0.96, "direct": 1.0}  # a roller's follows from its press
 STAGE_DRAG_NM = {"belt": 0.03, "chain": 0.05, "gear": 0.02, "planetary": 0.03, "friction": 0.02, "direct": 0.0}
 FRICTION_CREEP = 0.02
-PACK_EXTRA_MASS = 1.25  # assembled pack per cells, 1.15 to 1.35
+# a roller on its tyre, typical: press [N], loss of the press per force, friction by what is ridden on
+ROLLER_PRESS_N, ROLLER_LOSS = 150.0, 0.03
+ROLLER_GRIP = {"dry": 0.7, "dusty": 0.45, "wet": 0.25}
+PACK_EXTRA_MASS = 1.25  # pack that is built from cells, per cells: links, leads, case; 1.15 to 1.35
 AIR_SHARE = {"outrunner": 0.5, "sensored": 0.4, "inrunner": 0.4, "hub": 0.8, "brushed": 0.4, "submerged": 0.5}
 FILM_STILL = {"outrunner": 12.0, "sensored": 10.0, "inrunner": 8.0, "hub": 10.0, "brushed": 8.0, "submerged": 10.0}
 MOUNT_W_PER_K = {"outrunner": 0.5, "sensored": 0.5, "inrunner": 0.4, "hub": 0.2, "brushed": 0.6, "submerged": 0.5}
 WET_GRIP = 0.6  # share of dry grip left on a wet road: 0.3-0.5 for 0.6-0.8 dry
+# of a chain's breaking load: what it is rated for, and what is asked of it for good and for seconds (five times, and a shock of 1.3)
+CHAIN_RATED, CHAIN_LASTING, CHAIN_PEAK = 7.0, 8.0, 6.5
+BELT_PEAK = 2.0  # times a belt's working tension, for seconds: tensions of catalogues are for thousands of hours
+SERVICE = 1.5  # times the root mean square that a belt sees for good
 CHARGE_STATES = {"full": 1.0, "nominal": 0.5, "low": 0.1}
 
 
@@ -51,6 +61,30 @@ class Input:
     value: float
     known: Known
     dimension: str = "number"
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Rating:
+    """What a belt or chain is rated for, as torque at one motor's shaft [N m] and as its own pull [N]; it holds nothing back."""
+
+    stage: int  # position in the reduction
+    kind: str  # belt or chain
+    rated_n: float  # working tension of the belt, a seventh of the chain's breaking load
+    lasting_n: float  # what it bears for good, service factor or shock in it
+    peak_n: float  # for seconds
+    per_nm: float  # pull per torque of one motor
+
+    @property
+    def rated_nm(self) -> float:
+        return self.rated_n / self.per_nm
+
+    @property
+    def lasting_nm(self) -> float:
+        return self.lasting_n / self.per_nm
+
+    @property
+    def peak_nm(self) -> float:
+        return self.peak_n / self.per_nm
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -65,6 +99,8 @@ class Resolved:
     train: Powertrain
     road: Road
     stages: tuple[Stage, ...]
+    ratings: tuple[Rating, ...]  # of the belts and chains whose rating is known
+    pack_kg: float
     drive_mass_kg: float
     cost: float  # of what is not on the shelf
     full_price: float
@@ -146,16 +182,18 @@ def resolve(
     heat = once(_heat, base, variant.motor, motor_part)
     pack = once(_pack, base, variant.pack, cell_part, conditions.pack_temperature)
     controller = once(_controller, base, variant.controller, controller_part, pack)
-    stages = once(_stages, base, variant.stages, vehicle.tyre_diameter)
+    stages = once(_stages, base, variant.stages, variant.wheel, wheel_part, vehicle, conditions)
     count = variant.motor.count
-    capacity = torque_capacity_nm(variant.stages, stages, count, stock)
-    reduction = combine(stages, motors=count, torque_capacity_nm=capacity)
+    reduction = combine(stages, motors=count)
     read.keep(f"{base}.motor.count", count, Known.STATED)
     read.keep(f"{base}.motor.driven_wheels", variant.motor.driven_wheels, Known.STATED)
     read.keep("vehicle.axle_wheels", vehicle.axle_wheels, Known.STATED)
     train = Powertrain(
         motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat
     )  # fmt: skip
+    pack_kg = pack_mass_kg(variant.pack, cell_part)
+    built = cell_part.brick_series * cell_part.brick_parallel == 1
+    read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
     drive_kg, cost, full_price = _mass_and_money(design, variant, stock)
     road = _road(read, design, variant.wheel, wheel_part, variant, drive_kg)
     headwind = read.quantity("brief.conditions.headwind", conditions.headwind, "speed")
@@ -168,6 +206,8 @@ def resolve(
         train=train,
         road=road,
         stages=stages,
+        ratings=stage_ratings(variant.stages, stages, count, stock),
+        pack_kg=pack_kg,
         drive_mass_kg=drive_kg,
         cost=cost,
         full_price=full_price,
@@ -272,8 +312,9 @@ def _controller(read: _Reader, base: str, choice: ControllerChoice, part: Contro
         motor_current_a=read.keep(f"{base}.controller.motor_current_a", choice.motor_current_a, Known.STATED, "current"),
         motor_current_continuous_a=continuous if continuous is not None else math.inf,
         battery_current_a=read.keep(f"{base}.controller.pack_current_a", choice.pack_current_a, Known.STATED, "current"),
-        regen_motor_current_a=choice.regen_motor_current_a,
-        regen_battery_current_a=choice.regen_pack_current_a,
+        # what is not stated brakes nothing here; a finding says that it was not checked
+        regen_motor_current_a=choice.regen_motor_current_a or 0.0,
+        regen_battery_current_a=choice.regen_pack_current_a or 0.0,
         duty_max=need("duty_max", 0.95, "share"),
         erpm_start=0.95 * erpm if erpm is not None else math.inf,
         erpm_end=erpm if erpm is not None else math.inf,
@@ -286,83 +327,146 @@ def _controller(read: _Reader, base: str, choice: ControllerChoice, part: Contro
     )
 
 
-def stage_ratio(choice: StageChoice, tyre_diameter_m: float) -> float:
-    """Input turns per output turn of one stage."""
+def wheels_of(vehicle: Vehicle) -> int:
+    """How many wheels a vehicle has, as stated or as is usual for its kind."""
+    return vehicle.wheels if vehicle.wheels is not None else WHEELS[vehicle.kind]
+
+
+def fitted_wheel(read: _Reader, vehicle: Vehicle, choice: WheelChoice | None, part: WheelPart | None, base: str) -> tuple[float, float]:
+    """(diameter unloaded [m], share of it that is left under load) of the driven wheel: from stock, else as measured."""
+    if part is not None and choice is not None:
+        diameter = read.need(f"{base}.wheel", choice, part, "diameter_m", part.diameter_m, "length")
+        return diameter, read.need(f"{base}.wheel", choice, part, "rolling_share", part.rolling_share, "share")
+    diameter = read.quantity("vehicle.tyre_diameter", vehicle.tyre_diameter, "length")
+    return diameter, read.quantity("vehicle.tyre_rolling_share", vehicle.tyre_rolling_share, "share")
+
+
+def stage_ratio(choice: StageChoice, loaded_diameter_m: float) -> float:
+    """Input turns per output turn of one stage; a roller runs on the tyre as it is under load."""
     if choice.kind is ReductionKind.DIRECT:
         return 1.0
     if choice.kind is ReductionKind.FRICTION:
-        if choice.roller_diameter is None:
-            raise InputError("roller_diameter", "missing", "the roller's diameter; a friction stage needs it")
-        return tyre_diameter_m / choice.roller_diameter
+        return loaded_diameter_m / roller_diameter_m(choice)
     if choice.kind is ReductionKind.PLANETARY:
         return 1.0 + choice.driven_teeth / choice.driver_teeth
     return choice.driven_teeth / choice.driver_teeth
 
 
-def _stages(read: _Reader, base: str, choices: tuple[StageChoice, ...], tyre: Quantity) -> tuple[Stage, ...]:
-    return tuple(_stage(read, f"{base}.stages.{k}", choice, tyre.value) for k, choice in enumerate(choices))
+def roller_diameter_m(choice: StageChoice) -> float:
+    """Diameter of a friction roller [m].  Raises InputError where nobody stated it."""
+    if choice.roller_diameter is None:
+        raise InputError("roller_diameter", "missing", "the roller's diameter; a friction stage needs it")
+    return choice.roller_diameter
 
 
-def _stage(read: _Reader, where: str, choice: StageChoice, tyre_diameter_m: float) -> Stage:
+def _stages(
+    read: _Reader, base: str, choices: tuple[StageChoice, ...], wheel: WheelChoice | None, part: WheelPart | None, vehicle: Vehicle,
+    conditions: Conditions,
+) -> tuple[Stage, ...]:  # fmt: skip
+    diameter, share = fitted_wheel(read, vehicle, wheel, part, base) if choices else (1.0, 1.0)
+    return tuple(_stage(read, f"{base}.stages.{k}", choice, diameter * share, ground(conditions)) for k, choice in enumerate(choices))
+
+
+def ground(conditions: Conditions) -> str:
+    """What a roller's tyre is like where it is ridden: wet, dusty or dry."""
+    return "wet" if conditions.wet else "dusty" if conditions.dusty else "dry"
+
+
+def _stage(read: _Reader, where: str, choice: StageChoice, loaded_diameter_m: float, on: str = "dry") -> Stage:
     kind = choice.kind.value
+    slip = slip_back = math.inf
+    if choice.kind is ReductionKind.FRICTION:
+        radius, (press, arm) = roller_diameter_m(choice) / 2.0, roller_press(choice, read, where)
+        efficiency, drag = roller_losses(ROLLER_LOSS, press, radius, arm)
+        drag += STAGE_DRAG_NM[kind]
+        grip = roller_grip(choice, on, read, where)
+        slip, slip_back = (float(roller_grip_n(grip, press, arm, braking=back)) * loaded_diameter_m / 2.0 for back in (False, True))
+    else:
+        efficiency, drag = STAGE_EFFICIENCY[kind], STAGE_DRAG_NM[kind]
     if choice.efficiency is not None:
         efficiency = read.quantity(f"{where}.efficiency", choice.efficiency, "share")
     else:
-        efficiency = read.keep(f"{where}.efficiency", STAGE_EFFICIENCY[kind], Known.ASSUMED, "share")
+        efficiency = read.keep(f"{where}.efficiency", efficiency, Known.ASSUMED, "share")
     if choice.drag is not None:
         drag = read.quantity(f"{where}.drag", choice.drag, "torque")
     else:
-        drag = read.keep(f"{where}.drag", STAGE_DRAG_NM[kind], Known.ASSUMED, "torque")
+        drag = read.keep(f"{where}.drag", drag, Known.ASSUMED, "torque")
     if choice.kind not in (ReductionKind.DIRECT, ReductionKind.FRICTION):
         read.keep(f"{where}.driver_teeth", choice.driver_teeth, Known.STATED)
         read.keep(f"{where}.driven_teeth", choice.driven_teeth, Known.STATED)
     return Stage(
         kind="gear" if choice.kind is ReductionKind.PLANETARY else kind,
-        ratio=stage_ratio(choice, tyre_diameter_m),
+        ratio=stage_ratio(choice, loaded_diameter_m),
         efficiency=efficiency,
         drag_nm=drag,
         creep=FRICTION_CREEP if choice.kind is ReductionKind.FRICTION else 0.0,
         one_way=choice.freewheel,
         shared=choice.shared,
+        slip_nm=slip,
+        slip_back_nm=slip_back,
     )
 
 
-def torque_capacity_nm(choices: Sequence[StageChoice], stages: Sequence[Stage], motors: int, stock: Catalogue) -> float:
-    """What the weakest belt or chain carries, as torque at one motor's shaft [N m]; inf where no stage is rated.
+def roller_press(choice: StageChoice, read: _Reader | None = None, where: str = "") -> tuple[float, float]:
+    """(pressing force at rest [N], angle of the arm that pulls itself in [rad], inf for a fixed press) of a friction roller."""
+    read = read or _Reader(False)
+    if choice.press_force is not None:
+        press = read.quantity(f"{where}.press_force", choice.press_force, "force")
+    else:
+        press = read.keep(f"{where}.press_force", ROLLER_PRESS_N, Known.ASSUMED, "force")
+    arm = read.quantity(f"{where}.arm_angle", choice.arm_angle, "angle") if choice.arm_angle is not None else math.inf
+    return press, arm
 
-    A shared stage carries the torque of all motors.
-    """
-    least, carried = math.inf, 1.0  # carried: stage input torque per motor torque
-    for choice, stage in zip(choices, stages, strict=True):
+
+def roller_grip(choice: StageChoice, on: str, read: _Reader | None = None, where: str = "") -> float:
+    """Friction of a roller on its tyre: dry, dusty or wet."""
+    read, given = read or _Reader(False), getattr(choice, f"grip_{on}")
+    if given is not None:
+        return read.quantity(f"{where}.grip_{on}", given, "number")
+    return read.keep(f"{where}.grip_{on}", ROLLER_GRIP[on], Known.ASSUMED)
+
+
+def stage_ratings(choices: Sequence[StageChoice], stages: Sequence[Stage], motors: int, stock: Catalogue) -> tuple[Rating, ...]:
+    """Ratings of the belts and chains whose width or breaking load is known; a shared stage carries the torque of all motors."""
+    found, carried = [], 1.0  # carried: stage input torque per motor torque
+    for k, (choice, stage) in enumerate(zip(choices, stages, strict=True)):
         if choice.profile:
-            allowed = stage_pull_n(stock.profile(choice.profile), choice.width_mm)
-            if allowed is not None:
-                radius = stock.profile(choice.profile).pitch_mm / 1e3 * choice.driver_teeth / math.tau
-                least = min(least, allowed * radius / (carried * (motors if choice.shared else 1)))
+            profile = stock.profile(choice.profile)
+            radius = profile.pitch_mm / 1e3 * choice.driver_teeth / math.tau
+            pull = stage_pull_n(profile, choice.width_mm)
+            if pull is not None:
+                per_nm = carried * (motors if choice.shared else 1) / radius
+                found.append(Rating(stage=k, kind=profile.kind, rated_n=pull[0], lasting_n=pull[1], peak_n=pull[2], per_nm=per_nm))
         carried *= stage.ratio * stage.efficiency
-    return least
+    return tuple(found)
 
 
-def stage_pull_n(profile: ProfilePart, width_mm: float | None) -> float | None:
-    """Working pull of a belt of a width, or of a chain (breaking load over 7) [N]; None where it is not rated."""
+def stage_pull_n(profile: ProfilePart, width_mm: float | None) -> tuple[float, float, float] | None:
+    """(rated, for good, for seconds: pull [N]) of a belt of a width, or of a chain; None where it is not rated.
+
+    A belt bears its working tension over the service factor for good, and twice the tension for seconds; a chain an eighth of its
+    breaking load, and a sixth and a half.
+    """
     if profile.kind == "belt":
         if profile.tension_n_per_mm is None or width_mm is None:
             return None
-        return float(belt_capacity_n(profile.tension_n_per_mm, width_mm))
-    return profile.breaking_n / 7.0 if profile.breaking_n is not None else None
+        working = float(belt_capacity_n(profile.tension_n_per_mm, width_mm))
+        return working, working / SERVICE, BELT_PEAK * working
+    if profile.breaking_n is None:
+        return None
+    return profile.breaking_n / CHAIN_RATED, profile.breaking_n / CHAIN_LASTING, profile.breaking_n / CHAIN_PEAK
 
 
 def _road(
     read: _Reader, design: Design, choice: WheelChoice | None, part: WheelPart | None, variant: Variant, drive_kg: float
 ) -> Road:
     vehicle, conditions = design.vehicle, design.brief.conditions
-    if part is not None and choice is not None:
-        where = f"variants.{variant.id}.wheel"
-        diameter = read.need(where, choice, part, "diameter_m", part.diameter_m, "length")
-        share = read.need(where, choice, part, "rolling_share", part.rolling_share, "share")
-    else:
-        diameter = read.quantity("vehicle.tyre_diameter", vehicle.tyre_diameter, "length")
-        share = read.quantity("vehicle.tyre_rolling_share", vehicle.tyre_rolling_share, "share")
+    diameter, share = fitted_wheel(read, vehicle, choice, part, f"variants.{variant.id}")
+    inertia = read.quantity("vehicle.wheel_inertia", vehicle.wheel_inertia, "inertia")
+    if part is not None and choice is not None:  # the wheels that it brings stand in for as many of the vehicle's own
+        one = read.need(f"variants.{variant.id}.wheel", choice, part, "inertia_kg_m2", part.inertia_kg_m2, "inertia")
+        wheels = wheels_of(vehicle)
+        inertia += min(variant.motor.driven_wheels, wheels) * (one - inertia / wheels)
     mass = sum(
         read.quantity(f"vehicle.{name}", getattr(vehicle, name), "mass") for name in ("empty_mass", "rider_mass", "load_mass")
     )
@@ -372,6 +476,7 @@ def _road(
         raise InputError(
             f"variants.{variant.id}.motor.driven_wheels", driven, f"up to {vehicle.axle_wheels}, the wheels on the driven axle"
         )
+    rider_w, rider_top = pedals(read, vehicle, conditions)
     altitude = read.quantity("brief.conditions.altitude", conditions.altitude, "height")
     return Road(
         mass_kg=mass + drive_kg,
@@ -379,14 +484,46 @@ def _road(
         drag_area_m2=read.quantity("vehicle.drag_area", vehicle.drag_area, "area"),
         air_kg_m3=float(air_density(altitude, conditions.air_temperature.value)),
         wheel_radius_m=diameter * share / 2.0,
-        wheel_inertia_kg_m2=read.quantity("vehicle.wheel_inertia", vehicle.wheel_inertia, "inertia"),
+        wheel_inertia_kg_m2=inertia,
         wheelbase_m=read.quantity("vehicle.wheelbase", vehicle.wheelbase, "length"),
         cm_behind_front_m=read.quantity("vehicle.cm_behind_front", vehicle.cm_behind_front, "length"),
         cm_height_m=read.quantity("vehicle.cm_height", vehicle.cm_height, "length"),
         grip=read.quantity("vehicle.grip", vehicle.grip, "number") * (WET_GRIP if conditions.wet else 1.0),
         axle=vehicle.driven_axle,
         driven_share=min(1.0, driven / vehicle.axle_wheels),
+        rider_w=rider_w,
+        rider_top_m_s=rider_top,
     )
+
+
+PEDAL_EFFICIENCY = 0.97  # of the pedals' power that reaches the road
+TOP_GEAR_M = 6.5  # metres for a turn of the pedals
+
+
+def pedals(read: _Reader, vehicle: Vehicle, conditions: Conditions) -> tuple[float, float]:
+    """(power that reaches the road [W], speed at which the highest gear is spun out [m/s]); 0 without pedals or without pedalling."""
+    if vehicle.kind not in PEDALS or conditions.pedal_power.value <= 0.0:
+        return 0.0, 0.0
+    power = read.quantity("brief.conditions.pedal_power", conditions.pedal_power, "power")
+    return power * PEDAL_EFFICIENCY, top_gear_m(vehicle, read) * conditions.pedal_cadence.value / 60.0
+
+
+def top_gear_m(vehicle: Vehicle, read: _Reader | None = None) -> float:
+    """Metres for a turn of the pedals in the highest gear."""
+    read = read or _Reader(False)
+    if vehicle.top_gear is not None:
+        return read.quantity("vehicle.top_gear", vehicle.top_gear, "length")
+    return read.keep("vehicle.top_gear", TOP_GEAR_M, Known.ASSUMED, "length")
+
+
+def bricks_of(choice: PackChoice, cell: CellPart) -> int:
+    """How many cells, or ready bricks of cells, a pack is made of."""
+    return (choice.series // cell.brick_series) * (choice.parallel // cell.brick_parallel)
+
+
+def pack_mass_kg(choice: PackChoice, cell: CellPart) -> float:
+    """Mass of the pack [kg]: bricks as they are sold, cells with what holds and joins them."""
+    return bricks_of(choice, cell) * cell.mass_kg * (PACK_EXTRA_MASS if cell.brick_series * cell.brick_parallel == 1 else 1.0)
 
 
 def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
@@ -394,12 +531,11 @@ def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, in
     motors = variant.motor.count
     motor, controller = stock.motor(variant.motor.part), stock.controller(variant.controller.part)
     cell = stock.cell(variant.pack.part)
-    bricks = (variant.pack.series // cell.brick_series) * (variant.pack.parallel // cell.brick_parallel)
-    extra = PACK_EXTRA_MASS if cell.brick_series * cell.brick_parallel == 1 else 1.0
+    bricks = bricks_of(variant.pack, cell)
     rows = [
         (motor.id, motor.name, motors, motor.mass_kg, motor.price),
         (controller.id, controller.name, motors, controller.mass_kg, controller.price),
-        (cell.id, cell.name, bricks, cell.mass_kg * extra, cell.price),
+        (cell.id, cell.name, bricks, pack_mass_kg(variant.pack, cell) / bricks, cell.price),
     ]
     for stage in variant.stages:
         rows += stage_parts(stage, motors, stock)

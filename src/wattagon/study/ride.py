@@ -19,19 +19,22 @@ from wattagon.physics.ride.names import Col, End, Mode, Stat, Sum
 from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
 from wattagon.physics.ride.ride import Rider, Run, Start, event_words, simulate, steady_cells
 from wattagon.record import record
+from wattagon.study.climbs import steepest
 from wattagon.study.goals import USABLE_WINDOW
 from wattagon.study.resolve import Input, Resolved, resolve
 from wattagon.study.ride_inputs import plant_of
 
 STANDARD = {
-    "start": "Full-throttle start", "hill": "Start on the goal grade", "hold-grade": "Hold the goal grade", "hold-speed": "Hold a speed until empty",
-    "stop-go": "Stop and go", "stop": "Emergency stop",
+    "start": "Full-throttle start", "hill": "Start on the goal grade", "hold-grade": "Hold the goal grade",
+    "full-climb": "Full throttle up the steepest grade", "hold-speed": "Hold a speed until empty", "stop-go": "Stop and go", "stop": "Emergency stop",
 }  # fmt: skip
 END_WORDS = {
     End.TIME: "time was up", End.ARRIVED: "arrived", End.EMPTY: "the usable charge was gone", End.HOT: "something got too hot",
     End.STALLED: "stopped on the way", End.SPEED: "the speed was reached", End.STOPPED: "stopped", End.SETTLED: "the top speed was reached",
+    End.OVERCHARGED: "the pack could take no more of what the motor drove into it",
 }  # fmt: skip
 HOLD_GRADE_S = 3600.0
+FULL_CLIMB_S = 1800.0
 STOPS, STOP_LEG_M, STOP_S = 20, 250.0, 6.0
 WALK_M_S = 1.4
 PARTS = ("winding", "case", "controller", "pack", "resistor")
@@ -217,6 +220,10 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
     elif ask.run == "hill":
         grade = ask.grade if ask.grade is not None else goal_start(design)
         run = simulate(plant, chemistry, steady_cells(1.0, grade, wind), Rider(longest_s=30.0), start, step_s=step_s)
+    elif ask.run == "full-climb":
+        grade = ask.grade if ask.grade is not None else steepest(design) or goal_climb(design)[1]
+        rider = Rider(longest_s=FULL_CLIMB_S, stop_when_hot=True, empty_charge=bottom, until_settled=False)
+        run = simulate(plant, chemistry, steady_cells(1.0, grade, wind), rider, start, step_s=step_s)
     elif ask.run == "hold-grade":
         speed, grade = goal_climb(design)
         speed, grade = ask.speed_m_s or speed, grade if ask.grade is None else ask.grade

@@ -9,7 +9,7 @@ from wattagon.design.paths import apply
 from wattagon.errors import InputError, PathError
 from wattagon.study.drive import study_drive
 from wattagon.study.finding import URGENCY, Case, Cure, Finding, Status
-from wattagon.study.findings import breaks_rating, effect
+from wattagon.study.findings import effect, made_worse, throws_over
 from wattagon.study.rules_ride import Judged, RideCase, judge_all, judge_one
 
 MOST_TRIED = 9
@@ -20,16 +20,16 @@ WORTH = 0.15  # gain of margin from which a change that is not enough alone is s
 def ride_findings(case: Case, all_findings: list[Finding], cancelled: Callable[[], bool] = lambda: False) -> list[Finding]:
     """All ride findings of a study with their cures; `all_findings` are the drive's, which a cure may not put over."""
     rides = RideCase(case)
-    over = {f.code for f in all_findings if f.status is Status.OVER}
+    was = {f.code: f for f in all_findings}
     found = []
     for judged in judge_all(rides, cancelled):
         if cancelled():
             break
-        found.append(_with_cures(judged, case, over, cancelled))
+        found.append(_with_cures(judged, case, was, cancelled))
     return sorted(found, key=lambda f: (URGENCY[f.status], f.margin if f.margin is not None else 0.0))
 
 
-def _with_cures(judged: Judged, case: Case, over: set[str], cancelled: Callable[[], bool]) -> Finding:
+def _with_cures(judged: Judged, case: Case, was: dict[str, Finding], cancelled: Callable[[], bool]) -> Finding:
     finding, figure = judged
     if finding.status not in (Status.OVER, Status.TIGHT) or finding.candidates is None:
         return finding
@@ -41,7 +41,8 @@ def _with_cures(judged: Judged, case: Case, over: set[str], cancelled: Callable[
         try:
             changed = apply(case.design, edit)
             other = Case(design=changed, stock=case.stock, study=study_drive(changed, case.stock), say=case.say)
-            if breaks_rating(other, over) is not None:
+            worse = made_worse(other, was)
+            if worse is None or throws_over(case.study.goals, other.study.goals):
                 continue
             after = judge_one(RideCase(other), finding.code)
         except (InputError, PathError):
@@ -53,7 +54,7 @@ def _with_cures(judged: Judged, case: Case, over: set[str], cancelled: Callable[
         if status is Status.NOT_CHECKED or (not better and gain < WORTH):
             continue
         newly = sum(1 for result in other.study.goals if not result.met and result.goal.id not in missed)
-        words = f"{figure} to {reached}; {effect(case.study.goals, other.study.goals, case.say)}"
+        words = "; ".join((f"{figure} to {reached}", effect(case.study.goals, other.study.goals, case.say), *worse))
         words = words if better else f"helps, not enough alone: {words}"
         cure = Cure(edit=edit, text=edit.label, effect=words, status=status)
         tried.append(((not better, newly, -URGENCY[status], other.study.resolved.cost, order), cure))

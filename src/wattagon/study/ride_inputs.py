@@ -10,6 +10,7 @@ from wattagon.physics.ride.plant import Extras, Plant, make_plant
 from wattagon.study.resolve import Input, Resolved
 
 BOOST_TAU_S = 20.0
+RAMP_UP_S, RAMP_DOWN_S = 0.4, 0.15  # of the command, for its full travel
 CONTROLLER_TAPER_C = (80.0, 100.0)
 CONTROLLER_J_PER_KG_K = 800.0  # board, aluminium and potting together
 AMPS_TIMES_K_PER_W = 50.0  # resistance to the air falls as controllers grow: 1 K/W at 50 A continuous
@@ -25,8 +26,6 @@ BRAKE_SHARE = {
     VehicleKind.SCOOTER: 0.30, VehicleKind.BIKE: 0.40, VehicleKind.SUSPENDED_BIKE: 0.45, VehicleKind.KART: 0.45,
     VehicleKind.TWO_WHEEL_DRIVE: 0.2, VehicleKind.UTILITY: 0.35,
 }  # fmt: skip
-PEDALS = (VehicleKind.BIKE, VehicleKind.SUSPENDED_BIKE)
-TOP_GEAR_M = 6.5
 
 
 def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Input]]:
@@ -50,10 +49,7 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
             return keep(f"{base}.controller.{name}", float(given), Known.STATED, dimension)
         return keep(f"{base}.controller.{name}", default, Known.ASSUMED, dimension) if assumed else default
 
-    cells = resolved.variant.pack
-    cell = resolved.cell_part
-    bricks = cells.series // cell.brick_series * (cells.parallel // cell.brick_parallel)
-    pack_kg = keep(f"{base}.pack.mass", bricks * cell.mass_kg * 1.15, Known.COMPUTED, "mass")
+    pack_kg = resolved.pack_kg
     area = 6.0 * (pack_kg / PACK_KG_PER_M3) ** (2.0 / 3.0)
     start = setting("motor_taper_start_c", math.inf, "temperature", assumed=False)
     end = setting(
@@ -65,11 +61,6 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
         brakes = keep("vehicle.brake_force", vehicle.brake_force.value, vehicle.brake_force.known, "force")
     else:
         keep("vehicle.brake_force", brakes, Known.ASSUMED, "force")
-    pedal_w = conditions.pedal_power.value if vehicle.kind in PEDALS else 0.0
-    gear = vehicle.top_gear.value if vehicle.top_gear is not None else TOP_GEAR_M
-    if pedal_w > 0:
-        keep("brief.conditions.pedal_power", pedal_w, conditions.pedal_power.known, "power")
-        keep("vehicle.top_gear", gear, vehicle.top_gear.known if vehicle.top_gear is not None else Known.ASSUMED, "length")
     amps = min(float(resolved.train.controller.motor_current_continuous_a), 400.0)
     taper_start = row("taper_start_c", part.taper_start_c, CONTROLLER_TAPER_C[0], "temperature")
     extras = Extras(
@@ -92,8 +83,10 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
         resistor_j_per_k=RESISTOR_J_PER_KG_K * choice.brake_resistor_mass,
         resistor_w_per_k=RESISTOR_W_PER_K_KG * choice.brake_resistor_mass,
         friction_brake_n=brakes,
-        pedal_w=pedal_w,
-        pedal_top_m_s=gear * conditions.pedal_cadence.value / 60.0,
+        rise_s=setting("ramp_up_s", RAMP_UP_S, "time"),
+        fall_s=setting("ramp_down_s", RAMP_DOWN_S, "time"),
+        pedal_w=float(resolved.road.rider_w),
+        pedal_top_m_s=float(resolved.road.rider_top_m_s),
         air_c=resolved.air_c,
         sun_w_m2=conditions.sun.value,
     )

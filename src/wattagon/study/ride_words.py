@@ -13,8 +13,8 @@ RIDE_WORDS = {
 # the acting limit as letters on its band: never by colour alone
 LETTERS = {
     "motor_current": "M", "erpm": "E", "duty": "V", "battery_current": "P", "pack_current": "C", "low_voltage": "L", "thermal": "H",
-    "drivetrain": "D", "traction": "G", "wheel_lift": "W", "boost": "B", "controller_heat": "K", "motor_regen": "m", "battery_regen": "p",
-    "bus_overvoltage": "f", "brake_grip": "g", "pitch_over": "w", "resistor": "r",
+    "roller": "R", "traction": "G", "wheel_lift": "W", "boost": "B", "controller_heat": "K", "motor_regen": "m", "battery_regen": "p",
+    "bus_overvoltage": "f", "brake_grip": "g", "pitch_over": "w", "resistor": "r", "overspeed": "o",
 }  # fmt: skip
 _EVENTS = {
     "winding_hot": "a motor winding meets its limit", "case_hot": "a motor case meets its limit", "controller_hot": "the controller begins to cut back for heat",

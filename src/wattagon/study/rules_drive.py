@@ -8,18 +8,24 @@ from collections.abc import Callable
 import numpy as np
 
 from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known
+from wattagon.design.template import typical_tyre_m
 from wattagon.design.tree import Goal, GoalKind
+from wattagon.physics.brakes import overspeed_current_a, overspeed_rad_s
 from wattagon.study import candidates as try_
+from wattagon.study.climbs import asked_climb, judge_climb
 from wattagon.study.drive import needed_along
 from wattagon.study.finding import Case, Finding, Status, judge
 from wattagon.study.goals import TIGHT, GoalResult
+from wattagon.study.resolve import WET_GRIP
 from wattagon.study.words import LIMIT_WORDS, goal_name
 
-Rule = Callable[[Case], Finding]
+Rule = Callable[[Case], "Finding | None"]
 DUTY_GOAL = 0.80  # at the goal speed on a nominal pack; leaves torque for sag, wind and an emptier pack
 DUTY_HIGH = 0.85
 DUTY_LOW = 0.50
-LASTING_CLIMB_S = 600.0  # a climb that can be held for this long is clear of heat
+DOWNHILL = 1.15  # times the goal speed that a rider lets it run downhill
+USUAL_TYRE = 1.05  # times the usual tyre of a kind, from where on a tyre counts as larger
 
 
 def goal_finding(case: Case, result: GoalResult) -> Finding:
@@ -144,7 +150,13 @@ def duty_at_goal(case: Case) -> Finding:
         )  # fmt: skip
     duty = float(needed_along(case.study.resolved, result.target, 0.0, 0.5)["duty"])
     if duty < DUTY_LOW:
-        title = f"Duty only {duty:.0%} at {case.say(result.target, 'speed')}: geared for more speed than the goal, pull given away"
+        title = f"Duty only {duty:.0%} at {case.say(result.target, 'speed')}: geared for more speed than the goal"
+        lacking = _short_of_pull(case)
+        if not lacking:
+            return Finding(
+                code=code, status=Status.CLEAR, link="reduction", title=f"{title}; pull, heat and starts have room", because=because, margin=0.0
+            )  # fmt: skip
+        title += f", and {lacking}"
         return Finding(
             code=code, status=Status.TIGHT, link="reduction", title=title, because=because, margin=duty / DUTY_GOAL - 1.0,
             candidates=lambda: try_.stronger(case.design, case.stock),
@@ -155,6 +167,12 @@ def duty_at_goal(case: Case) -> Finding:
     return Finding(
         code=code, status=status, link="reduction", title=title, because=because, margin=1.0 - duty / most, candidates=edits
     )  # fmt: skip
+
+
+def _short_of_pull(case: Case) -> str:
+    """What more reduction would help, in words; nothing where pull, heat and starts are clear."""
+    rules = ((thrust_on_grade, "pull uphill is short"), (start_on_hill, "starts are short"), (heat_on_climb, "it gets hot uphill"))
+    return next((words for rule, words in rules if rule(case).status in (Status.TIGHT, Status.OVER)), "")
 
 
 def thrust_on_grade(case: Case) -> Finding:
@@ -186,6 +204,7 @@ def thrust_on_grade(case: Case) -> Finding:
 def _cap_rule(case: Case, code: str, cap_name: str, because: str, words: str) -> Finding:
     """Peak thrust of the motors at standstill against grip or lift: 20 % of room or it is tight; beyond it, over."""
     resolved = case.study.resolved
+    # before grip and lift take their part, and a wet roller with it
     thrust, cap = float(case.study.states["full"].edge.drive_n[0]), float(resolved.road.thrust_caps(0.0)[cap_name])
     assumed = case.assumed("cm_height", "cm_behind_front", "grip")
     if math.isinf(cap):
@@ -212,43 +231,15 @@ def wheel_lift(case: Case) -> Finding:
 
 def grip(case: Case) -> Finding:
     """Full pull against the grip of the driven wheels with weight transfer."""
-    because = f"Friction {case.design.vehicle.grip.value:g} on the driven wheels; wet ground halves it."
+    because = f"Friction {case.design.vehicle.grip.value:g} on the driven wheels, {'wet as the brief has it' if case.design.brief.conditions.wet else f'dry; wet ground leaves {WET_GRIP:.0%} of it'}."
     return _cap_rule(case, "wheel.grip", "traction", because, "wheels slip at")
 
 
-def drivetrain(case: Case) -> Finding:
-    """Motor torque at full motor amps against what the weakest belt or chain carries."""
-    code, because = "reduction.pull", "Working tension of the belt by its width, or breaking load of the chain over 7."
-    train = case.study.resolved.train
-    capacity = float(train.reduction.torque_capacity_nm)
-    if not case.study.resolved.stages:
-        return Finding(code=code, status=Status.CLEAR, link="reduction", title="No belt or chain to overload", because=because)
-    if math.isinf(capacity):
-        return Finding(
-            code=code, status=Status.NOT_CHECKED, link="reduction", because=because, title="Belt width or chain rating unknown"
-        )  # fmt: skip
-    current = float(train.motor.dc_per_motor_amp * train.controller.motor_current_a)
-    torque = float(train.motor.torque_constant_nm_per_a) * current
-    status, margin = judge(torque, capacity, 0.10)
-    title = (
-        f"Motor torque {case.say(torque, 'torque')} at full motor amps, weakest stage carries {case.say(capacity, 'torque')}"
-    )
-    now = float(train.controller.motor_current_a)
-    edits = lambda: (
-        *try_.wider_belts(case.design, case.stock),
-        *try_.set_amps(case.design, "motor_current_a", now * 0.9 * capacity / torque),
-        *try_.steps(case.design, case.stock, ("driver_teeth*",), +1, most=4),
-    )
-    return Finding(code=code, status=status, link="reduction", title=title, because=because, margin=margin, candidates=edits)
-
-
 def heat_on_climb(case: Case) -> Finding:
-    """Minutes until a winding is too hot on the first climbing goal, from cold; under 10 minutes is tight, under 2 over."""
+    """Minutes until a winding is too hot on the first climbing goal, from cold, against how long the climb lasts."""
     code = "motor.heat_on_climb"
-    because = (
-        "From cold, winding to its limit, in the air of the brief; mean winding temperature, the hot spot is 10 to 15 K hotter."
-    )
     climbs = [r for r in case.study.goals if r.goal.kind is GoalKind.CLIMB]
+    because = "From cold, winding to its limit, in the air of the brief; mean winding temperature, the hot spot is 10 to 15 K hotter."
     if not climbs or math.isnan(case.study.heat_s):
         return Finding(
             code=code, status=Status.NOT_CHECKED, link="motor", title="Heat uphill: no climbing goal", because=because
@@ -259,7 +250,10 @@ def heat_on_climb(case: Case) -> Finding:
         return Finding(
             code=code, status=Status.CLEAR, link="motor", title=title, because=because, assumed=case.assumed("air_share")
         )  # fmt: skip
-    status = Status.OVER if seconds < 120.0 else Status.TIGHT if seconds < LASTING_CLIMB_S else Status.CLEAR
+    tapers = case.study.resolved.variant.controller.motor_taper_start_c is not None
+    status, margin = judge_climb(seconds, case.design, grade, harm=not tapers)
+    asked, whose = asked_climb(case.design, grade)
+    because += f" {whose} asks for {case.say(asked, 'time')} of it." if whose else f" No course says how long it is: {case.say(asked, 'time')} are asked for."
     title = f"Motor too hot after {case.say(seconds, 'time')} up {case.say(grade, 'grade')}"
     edits = lambda: (
         *try_.steps(case.design, case.stock, ("motor_size",), +1, most=2),
@@ -268,25 +262,28 @@ def heat_on_climb(case: Case) -> Finding:
         *try_.steps(case.design, case.stock, ("motor_count",), +1, most=1),
     )
     return Finding(
-        code=code, status=status, link="motor", title=title, because=because, margin=seconds / LASTING_CLIMB_S - 1.0,
-        assumed=case.assumed("air_share"), candidates=edits,
+        code=code, status=status, link="motor", title=title, because=because, margin=margin, assumed=case.assumed("air_share"), candidates=edits
     )  # fmt: skip
 
 
 def thrust_lost(case: Case) -> Finding:
-    """Thrust lost by a wheel larger than the measured one, or by using one motor of a pair on the shelf."""
+    """Thrust lost by a wheel larger than the measured one, or than a drive of this kind is made for, or by leaving a motor on the shelf."""
     code, because = (
         "drive.thrust_lost",
-        "Twice the wheel, half the thrust; one motor of a pair, half the thrust and four times its heat.",
+        "Twice the wheel, half the thrust: a drive for smaller wheels wants more reduction. One motor of a pair, half the thrust, four times its heat.",
     )
     resolved, vehicle = case.study.resolved, case.design.vehicle
     variant = resolved.variant
     told, share = [], 1.0
     own = vehicle.tyre_diameter.value * vehicle.tyre_rolling_share.value / 2.0
     radius = float(resolved.road.wheel_radius_m)
+    usual = typical_tyre_m(vehicle.kind)
     if radius > own * 1.005:
         told.append(f"wheel {case.say(2 * radius, 'length')} instead of {case.say(2 * own, 'length')} rolling")
         share *= own / radius
+    elif variant.wheel is None and vehicle.tyre_diameter.known is not Known.ASSUMED and vehicle.tyre_diameter.value > USUAL_TYRE * usual:
+        told.append(f"tyre {case.say(vehicle.tyre_diameter.value, 'length')} where {case.say(usual, 'length')} is usual")
+        share *= usual / vehicle.tyre_diameter.value
     owned = sum(item.count for item in case.design.brief.shelf if item.part == variant.motor.part)
     if owned > variant.motor.count:
         told.append(f"{variant.motor.count} of {owned} motors on the shelf used")
@@ -299,6 +296,8 @@ def thrust_lost(case: Case) -> Finding:
     edits = lambda: (
         *(try_.steps(case.design, case.stock, ("motor_count",), +1, most=1) if owned > variant.motor.count else ()),
         *(try_.steps(case.design, case.stock, ("wheel",), -1, most=2) if radius > own * 1.005 else ()),
+        *try_.steps(case.design, case.stock, ("driver_teeth*",), -1, most=3),
+        *try_.steps(case.design, case.stock, ("driven_teeth*",), +1, most=4),
     )
     return Finding(
         code=code, status=Status.TIGHT, link="wheel", title=title, because=because, margin=share - 1.0, candidates=edits
@@ -323,6 +322,52 @@ def start_on_hill(case: Case) -> Finding:
     )  # fmt: skip
 
 
+def overspeed(case: Case) -> Finding | None:
+    """The fastest descent of the brief against the speed from which the motor charges the pack whatever is asked."""
+    code = "drive.overspeed"
+    because = "Driven faster than its pack's volts allow, a motor charges it through the diodes of the bridge; no setting stops that, and a full pack takes no more."
+    resolved = case.study.resolved
+    train, road = resolved.train, resolved.road
+    if float(train.reduction.one_way) > 0:
+        return None
+    charges = {"low": 0.1, "full": 1.0}
+    per_speed = float(train.reduction.ratio) / float(road.wheel_radius_m)
+    from_m_s = {name: float(overspeed_rad_s(train.motor, resolved.emf_v(charge))) / per_speed for name, charge in charges.items()}
+    legs = [leg for course in case.design.brief.courses for leg in course.legs if leg.grade < 0.0]
+    asked = max((leg.speed for leg in legs), default=0.0)
+    steep = max((result.goal.grade or 0.0 for result in case.study.goals), default=0.0)
+    # who goes up comes down: as fast as the goals, a little more where the slope drives
+    goal = max((r.target for r in case.study.goals if r.goal.kind is GoalKind.TOP_SPEED), default=0.0)
+    rolls = min(DOWNHILL * goal, _coasts_to(case, steep)) if steep > 0.0 else 0.0
+    fastest, whose = (asked, "a course asks for") if asked >= rolls else (rolls, "the goals' hill leads to")
+    if fastest <= 0.0:
+        return Finding(code=code, status=Status.NOT_CHECKED, link="motor", because=because,
+                       title=f"Motor outruns a low pack from {case.say(from_m_s['low'], 'speed')}; no descent in the brief")  # fmt: skip
+    margin = 1.0 - fastest / from_m_s["low"]
+    if margin >= 0.0:
+        title = f"Motor outruns a low pack from {case.say(from_m_s['low'], 'speed')}, {whose} {case.say(fastest, 'speed')} downhill"
+        return Finding(code=code, status=Status.CLEAR, link="motor", title=title, because=because, margin=margin)
+    amps = float(
+        overspeed_current_a(
+            train.motor, fastest * per_speed, resolved.emf_v(0.1), float(train.pack_ohm(True)), motors=train.count, bridge_ohm=train.controller.bridge_ohm
+        )
+    )  # fmt: skip
+    status = Status.OVER if asked > from_m_s["low"] or fastest > from_m_s["full"] else Status.TIGHT
+    title = f"Downhill at {case.say(fastest, 'speed')} the motor outruns a low pack (from {case.say(from_m_s['low'], 'speed')}) and charges it with {case.say(amps * float(train.count), 'current')}"
+    return Finding(
+        code=code, status=status, link="motor", title=title, because=because, margin=margin, candidates=lambda: try_.faster(case.design, case.stock)
+    )  # fmt: skip
+
+
+def _coasts_to(case: Case, grade: float) -> float:
+    """Speed that a descent leads to without brakes [m/s]; the motors' own drag left out."""
+    road = case.study.resolved.road
+    speeds = np.linspace(0.5, 40.0, 200)
+    load = sum(np.asarray(part) for part in road.parts_n(speeds, -grade, 0.0))
+    faster = speeds[np.asarray(load) < 0.0]
+    return float(faster[-1]) if faster.size else 0.0
+
+
 RULES: tuple[Rule, ...] = (
-    only_when_full, duty_at_goal, thrust_on_grade, start_on_hill, wheel_lift, grip, drivetrain, heat_on_climb, thrust_lost,
+    only_when_full, duty_at_goal, thrust_on_grade, start_on_hill, wheel_lift, grip, heat_on_climb, thrust_lost, overspeed,
 )  # fmt: skip

@@ -196,7 +196,7 @@ def motor_speed(case: Case) -> Finding:
 def phase_amps_for_pack_amps(case: Case) -> Finding:
     """Motor amps taken for pack amps: shows motor amps times volts beside the true power.
 
-    A pack limit at or above the motor limit can never bind below full duty: the two were most likely confused.
+    A pack limit above the motor limit can never bind: the two were most likely confused.  Equal ones may be meant.
     """
     code = "drive.amps_confused"
     train, nominal = case.study.resolved.train, case.study.states["nominal"]
@@ -206,9 +206,9 @@ def phase_amps_for_pack_amps(case: Case) -> Finding:
     true = float(max(nominal.pack_w))
     because = "The bridge works like a transformer: at low speed many motor amps come from few pack amps. Power is pack amps times volts."
     title = f"{case.say(count * motor_a, 'current')} of motor amps are {case.say(true, 'power')} at most, not {case.say(naive, 'power')}"
-    status = Status.TIGHT if pack_a >= motor_a else Status.CLEAR
+    status = Status.TIGHT if pack_a > motor_a * 1.001 else Status.CLEAR
     if status is Status.TIGHT:
-        title = f"Pack amps set as high as motor amps ({case.say(pack_a, 'current')}): " + title
+        title = f"Pack amps set higher than motor amps ({case.say(pack_a, 'current')}): " + title
     lasting = _rating(case, "pack", "continuous_a")
     limit = lasting * float(train.pack.parallel) / count if lasting is not None else 0.6 * motor_a
     edits = lambda: try_.set_amps(case.design, "pack_current_a", min(limit, 0.6 * motor_a))

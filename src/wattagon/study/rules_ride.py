@@ -10,17 +10,24 @@ from collections.abc import Callable
 from dataclasses import replace
 from typing import TypeAlias
 
+import numpy as np
+
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Course, Design, GoalKind
 from wattagon.physics.ride.names import Col, End, Stat
 from wattagon.physics.ride.plant import RIDE_INDEX
 from wattagon.study import candidates as try_
+from wattagon.study.climbs import asked_climb, judge_climb, longest_climb, steepest
 from wattagon.study.finding import Case, Finding, Status
 from wattagon.study.goals import USABLE_WINDOW
 from wattagon.study.ride import Ask, Ride, goal_climb, ride
+from wattagon.study.ride_words import distance_text
+from wattagon.study.rules_rider import bearing
+from wattagon.study.words import Say
 
-LASTING_S, SHORT_S = 600.0, 120.0  # a climb held for longer is clear, for less is over: as the closed form of the drive has it
+MOVED_M = 2.0  # what has not come further has not moved off
+FULL_S, FULL_SHORT_S = 120.0, 30.0  # full throttle uphill that lasts is clear, that does not last so long is over
 HOT_DAY_C = 35.0
 WEAK_M_S2, GOOD_M_S2 = (
     1.5,
@@ -124,10 +131,12 @@ def _climb(case: RideCase, code: str, air_c: float | None, lead: str) -> Judged 
             margin=-1.0,
             candidates=edits,
         ), "not at all"
-    status = Status.OVER if seconds < SHORT_S else Status.TIGHT if seconds < LASTING_S else Status.CLEAR
+    status, margin = judge_climb(seconds, case.design, grade, harm=why.endswith("too hot"))
+    asked, whose = asked_climb(case.design, grade)
+    because += f" {whose} asks for {say(asked, 'time')} of it." if whose else f" No course says how long it is: {say(asked, 'time')} are asked for."
     title = f"{lead}: {where} for {figure}, then {why}"
     return Finding(
-        code=code, status=status, link="motor", title=title, because=because, assumed=known, margin=seconds / LASTING_S - 1.0, candidates=edits
+        code=code, status=status, link="motor", title=title, because=because, assumed=known, margin=margin, candidates=edits
     ), figure  # fmt: skip
 
 
@@ -143,13 +152,86 @@ def hot_day(case: RideCase) -> Judged | None:
     return _climb(case, "ride.hot_day", HOT_DAY_C, "Hot day")
 
 
+def full_throttle(case: RideCase) -> Judged | None:
+    """The setting itself: full command up the steepest grade of goals and courses, until something is too hot or cut back for heat."""
+    code, grade, say = "ride.full_throttle", steepest(case.design), case.say
+    if grade <= 0.0:
+        because = "Needs a climbing goal, or a course that climbs."
+        return Finding(code=code, status=Status.NOT_CHECKED, link="motor", title="Full throttle uphill: nothing steep in the brief", because=because), ""
+    done = case.ride(Ask(run="full-climb", grade=grade))
+    run = done.run
+    hot = run.first_over_s()
+    t, limit = run.column(Col.TIME), run.column(Col.LIMIT)
+    cut = np.isin(limit, [RIDE_INDEX["thermal"], RIDE_INDEX["controller_heat"]])
+    tapered = float(t[cut][0]) if cut.any() else math.inf
+    because = (
+        f"Held at full command from cold in {say(done.resolved.air_c, 'temperature')} air, boost and tapers included: a hand that does not let go asks for it. "
+        "Less motor amps are less heat."
+    )
+    climb = longest_climb(case.design, grade)
+    asked = climb.seconds if climb is not None else FULL_S
+    if climb is not None:
+        because += f" {climb.course} climbs for {say(climb.seconds, 'time')}."
+    known = case.case.assumed("air_share", "mount_w_per_k", "winding_to_case_k_per_w")
+    amps = float(case.case.study.resolved.train.controller.motor_current_a)
+    edits = lambda: (
+        *(edit for share in (0.9, 0.8, 0.65) for edit in try_.set_amps(case.design, "motor_current_a", amps * share)), *_cooler(case.case)
+    )  # fmt: skip
+    where = f"Full throttle up {say(grade, 'grade')}"
+    if run.end is End.STALLED and done.distance_m < MOVED_M:
+        return Finding(code=code, status=Status.NOT_CHECKED, link="motor", title=f"{where}: it does not move off", because=because), "stalls"
+    if math.isinf(hot) and math.isinf(tapered):
+        title = f"{where}: {'until the pack is empty' if run.end is End.EMPTY else 'for half an hour'}, winding {say(run.stat(Stat.WINDING), 'temperature')}"
+        return Finding(code=code, status=Status.CLEAR, link="motor", title=title, because=because, assumed=known, margin=1.0), "never"
+    seconds = min(hot, tapered)
+    figure = say(seconds, "time")
+    if tapered < hot:
+        title = f"{where}: cut back for heat after {figure}{', until it stands' if run.end is End.STALLED else ''}"
+        status = Status.CLEAR if tapered >= asked else Status.TIGHT
+    else:
+        title = f"{where}: too hot after {figure}"
+        status = Status.CLEAR if hot >= asked else Status.TIGHT if hot >= min(FULL_SHORT_S, asked) else Status.OVER
+    return Finding(
+        code=code, status=status, link="motor", title=title, because=because, assumed=known, margin=seconds / asked - 1.0, candidates=edits
+    ), figure  # fmt: skip
+
+
+def pull(case: RideCase) -> Judged | None:
+    """Belts and chains for good: the root mean square of the worst ride against what they bear with the service factor."""
+    resolved = case.case.study.resolved
+    if not resolved.ratings:
+        return None
+    asks = [(course.name or course.id, Ask(run=course.id)) for course in case.design.brief.courses]
+    if any(goal.kind is GoalKind.CLIMB for goal in case.design.brief.goals):
+        asks.append(("the goal climb", Ask(run="hold-grade")))
+    if not asks:
+        return None
+    constant, worst, whose = float(resolved.train.motor.torque_constant_nm_per_a), 0.0, ""
+    for name, ask in asks:
+        stat = case.ride(ask).run.stat
+        torque = constant * math.sqrt(stat(Stat.DC_SQUARE_S) / max(stat(Stat.TIME), 1e-6))
+        if torque > worst:
+            worst, whose = torque, name
+    rating = max(resolved.ratings, key=lambda r: worst / r.lasting_nm)
+    share, say = worst / rating.lasting_nm, case.say
+    status = Status.OVER if share > 1.0 else Status.TIGHT if share > 0.95 else Status.CLEAR
+    figure = f"{share:.0%}"
+    because = "Root mean square of the pull over the ride; a belt bears its working tension over a service factor of 1.5 for good, a chain an eighth of its breaking load."
+    title = f"{rating.kind.capitalize()} on {whose}: {say(worst * rating.per_nm, 'force')} in the mean, bears {say(rating.lasting_n, 'force')} for good"
+    edits = lambda: (*try_.wider_belts(case.design, case.stock), *try_.steps(case.design, case.stock, ("driver_teeth*",), +1, most=3))
+    return Finding(
+        code="ride.pull", status=status, link="reduction", title=title, because=because, margin=1.0 - share, candidates=edits
+    ), figure  # fmt: skip
+
+
 def boost(case: RideCase) -> Judged | None:
-    """How long the burst current lasts where the setting is over the controller's continuous rating."""
+    """How long the burst current lasts at a start that a goal asks for, where the setting is over the controller's continuous rating."""
     train = case.case.study.resolved.train
     setting, lasting = float(train.controller.motor_current_a), float(train.controller.motor_current_continuous_a)
-    if not setting > lasting:
+    starts = [goal.grade or 0.0 for goal in case.design.brief.goals if goal.kind is GoalKind.START]
+    if not setting > lasting or not starts:
         return None
-    done = case.ride(Ask(run="hill"))
+    done = case.ride(Ask(run="hill", grade=max(starts)))
     t, ceiling = done.run.column(Col.TIME), done.run.column(Col.CEILING_A)
     cut = ceiling < 0.97 * ceiling[0]
     held = RIDE_INDEX["boost"]
@@ -161,7 +243,7 @@ def boost(case: RideCase) -> Judged | None:
         *try_.steps(case.design, case.stock, ("controller",), +1, most=2),
     )
     if math.isinf(seconds) or done.run.held_s[held] < 0.05:
-        title = "Boost: a start on the goal grade is over before the budget is"
+        title = f"Boost: the start on {case.say(done.grade, 'grade')} is over before the budget is"
         return Finding(
             code="ride.boost", status=Status.CLEAR, link="controller", title=title, because=because, assumed=known
         ), "enough"
@@ -196,6 +278,12 @@ def _course(case: RideCase, course: Course) -> Judged:
         *try_.steps(case.design, case.stock, ("parallel",), +1),
         *try_.steps(case.design, case.stock, ("series",), +1, most=2),
     )
+    if done.run.end is End.OVERCHARGED:
+        title = f"{name}: downhill the motor drives more into the pack than it takes, after {say(done.distance_m, 'distance')}"
+        return Finding(
+            code=code, status=Status.OVER, link="pack", title=title, because=because, margin=-1.0,
+            candidates=lambda: try_.faster(case.design, case.stock),
+        ), say(done.distance_m, "distance")  # fmt: skip
     cut = float(done.run.held_s[RIDE_INDEX["low_voltage"]]) > 1.0
     if done.run.end in (End.STALLED, End.EMPTY) or done.distance_m < sum(leg.length for leg in course.legs) - 5.0:
         went = "the pack empty" if done.run.end is End.EMPTY else "it stops on the way"
@@ -219,6 +307,13 @@ def _course(case: RideCase, course: Course) -> Judged:
     figure = say(done.range_m, "distance")
     title = f"{name}: takes {used:.0%} of the charge, {figure} on a usable charge like this"
     status = Status.OVER if margin < 0 else Status.TIGHT if margin < 0.15 else Status.CLEAR
+    hot_s, where = _in_taper(done, say)
+    if hot_s > TAPER_TOLD_S:
+        title = f"{name}: {say(hot_s, 'time')} cut back for heat, {where}; takes {used:.0%} of the charge"
+        if status is Status.CLEAR:
+            status, margin = Status.TIGHT, min(margin, 0.0)
+        more_edits = edits
+        edits = lambda: (*_cooler(case.case), *more_edits())
     if goals and done.range_m < (goals[0].distance or 0.0) and status is Status.CLEAR:
         status = Status.TIGHT
         margin = done.range_m / (goals[0].distance or 1.0) - 1.0
@@ -235,52 +330,77 @@ def _course(case: RideCase, course: Course) -> Judged:
     ), figure
 
 
+TAPER_TOLD_S = 5.0  # in all, from where on a course says that it was cut back for heat
+
+
+def _in_taper(done: Ride, say: Say) -> tuple[float, str]:
+    """(seconds that heat held a course back, on which climb)."""
+    names = [RIDE_INDEX[name] for name in ("thermal", "controller_heat")]
+    seconds = sum(float(done.run.held_s[k]) for k in names)
+    x, grade = done.run.column(Col.DISTANCE), done.run.column(Col.GRADE)
+    at = np.flatnonzero(np.isin(done.run.column(Col.LIMIT), names))
+    if not at.size:
+        return seconds, "for moments"
+    steep = begin = int(at[np.argmax(grade[at])])
+    if grade[steep] <= 0.0:
+        return seconds, f"first after {distance_text(float(x[at[0]]), say)}"
+    while begin > 0 and grade[begin - 1] >= 0.5 * grade[steep]:
+        begin -= 1
+    return seconds, f"on the climb of {say(float(grade[steep]), 'grade')} that begins at {distance_text(float(x[begin]), say)}"
+
+
 def stop(case: RideCase) -> Judged | None:
-    """The stop from the goal speed: distance, and how hard."""
+    """The stop from the goal speed: distance, and how hard; one that grip or a lifting rear wheel hold back is too strong."""
+    code, c = "ride.stop", case.design.variant().controller
     done = case.ride(Ask(run="stop", start_charge=0.5))
     if not done.speed_m_s > 1.0:
         return None
+    hand, one_way = done.run.plant.friction_n, done.run.plant.one_way > 0
+    unknown = c.regen_motor_current_a is None and c.brake_resistor_ohm is None and not one_way
+    say = case.say
+    if unknown and hand <= 0:
+        because = "Neither braking amps of the controllers nor brakes of hand or foot are stated."
+        return Finding(code=code, status=Status.NOT_CHECKED, link="controller", title=f"Stop from {say(done.speed_m_s, 'speed')}: braking is not stated", because=because), ""
     metres = done.distance_m
     mean = done.speed_m_s**2 / (2.0 * metres) if metres > 0 else math.inf
-    hand, one_way = done.run.plant.friction_n, done.run.plant.one_way > 0
-    with_ = (
-        "hand brakes and motor"
-        if hand > 0 and not one_way
-        else "hand brakes alone, the freewheel keeps the motor out"
-        if hand > 0
-        else "the motor alone"
-        if not one_way
-        else "nothing but rolling and air"
-    )
-    status = Status.OVER if mean < WEAK_M_S2 else Status.TIGHT if mean < GOOD_M_S2 else Status.CLEAR
-    say = case.say
+    motor = not one_way and not unknown and (bool(c.regen_motor_current_a) or c.brake_resistor_ohm is not None)
+    with_ = "hand brakes and motor" if hand > 0 and motor else "hand brakes alone" if hand > 0 else "the motor alone" if motor else "nothing but rolling and air"
+    # who bears less must not be stopped harder
+    good = min(GOOD_M_S2, bearing(case.case)[0].level)
+    weak = good * WEAK_M_S2 / GOOD_M_S2
+    status = Status.OVER if mean < weak else Status.TIGHT if mean < good else Status.CLEAR
+    margin = mean / weak - 1.0
     figure = say(round(metres, 1), "height")
     because = f"By {with_}, {mean:.1f} m/s² in the mean, on a half-full pack; the rider's own reaction is not in it. Local rules may ask for brakes that do not need the motor."
-    code = "ride.stop"
-    c = case.design.variant().controller
-    if hand <= 0 and not one_way:
+    if one_way:
+        because += " The freewheel keeps the motor out of it."
+    elif unknown:
+        because += " Braking amps are not stated: the motor is left out."
+    if hand <= 0 and motor:
         because += " An electric brake is let go near standstill and gives nothing if the drive fails."
-    edits: list[Edit] = []
-    if not one_way:
+    title = f"Stops from {say(done.speed_m_s, 'speed')} in {figure}, by {with_}"
+    too_strong = max(("brake_grip", "pitch_over"), key=lambda name: float(done.run.held_s[RIDE_INDEX[name]]))
+    edits: tuple[Edit, ...] = ()
+    if float(done.run.held_s[RIDE_INDEX[too_strong]]) > 0.1:
+        words = "the wheels slip" if too_strong == "brake_grip" else "the rear lifts"
+        status, margin = Status.OVER, -1.0
+        title += f": too strong, {words}"
+        edits = try_.set_amps(case.design, "regen_motor_current_a", 0.7 * (c.regen_motor_current_a or 0.0))
+    elif not one_way:
+        made = []
         for name, label, now in (
-            ("regen_motor_current_a", "Braking motor amps", c.regen_motor_current_a),
-            ("regen_pack_current_a", "Braking pack amps", c.regen_pack_current_a),
+            ("regen_motor_current_a", "Braking motor amps", c.regen_motor_current_a or 0.0),
+            ("regen_pack_current_a", "Braking pack amps", c.regen_pack_current_a or 0.0),
         ):
             for times in (1.5, 2.0):
                 to = round(max(now, 8.0) * times)
-                edits.append(Edit(label=f"{label} {now:g} to {to:g} A", changes=((f"variant.controller.{name}", float(to)),)))
-    title = f"Stops from {say(done.speed_m_s, 'speed')} in {figure}, by {with_.split(',')[0]}"
+                made.append(Edit(label=f"{label} {now:g} to {to:g} A", changes=((f"variant.controller.{name}", float(to)),)))
+        edits = tuple(made)
     assumed = "vehicle.brake_force" in {path for path, item in done.inputs.items() if item.known is Known.ASSUMED} and hand > 0
     return Finding(
-        code=code,
-        status=status,
-        link="controller",
-        title=title,
-        because=because,
-        margin=mean / WEAK_M_S2 - 1.0,
-        assumed=assumed or case.case.assumed("grip"),
-        candidates=lambda: tuple(edits),
-    ), figure
+        code=code, status=status, link="controller", title=title, because=because, margin=margin, assumed=assumed or case.case.assumed("grip"),
+        candidates=lambda: edits,
+    ), figure  # fmt: skip
 
 
 def full_pack(case: RideCase) -> Judged | None:
@@ -309,7 +429,8 @@ def resistor(case: RideCase) -> Judged | None:
         return None
     done = case.ride(Ask(run="stop", start_charge=0.5))
     v, force = done.run.column(Col.SPEED), -done.run.column(Col.FORCE)
-    weak = v[force < 0.5 * float(force.max())]
+    begun = int(np.argmax(force))  # the brake's own way in is not weakness
+    weak = v[begun:][force[begun:] < 0.5 * float(force.max())]
     under = float(weak.max()) if weak.size else 0.0
     say = case.say
     status = Status.CLEAR if done.run.plant.friction_n > 0 else Status.TIGHT
@@ -348,7 +469,7 @@ def sealed_box(case: RideCase) -> Judged | None:
     ), say(top, "temperature")
 
 
-RULES: tuple[Rule, ...] = (climb, hot_day, boost, stop, full_pack, resistor, sealed_box)
+RULES: tuple[Rule, ...] = (climb, hot_day, full_throttle, boost, pull, stop, full_pack, resistor, sealed_box)
 
 
 def judge_all(case: RideCase, cancelled: Callable[[], bool] = lambda: False) -> list[Judged]:
@@ -375,6 +496,8 @@ def judge_one(case: RideCase, code: str) -> Judged | None:
     rule = {
         "ride.climb": climb,
         "ride.hot_day": hot_day,
+        "ride.full_throttle": full_throttle,
+        "ride.pull": pull,
         "ride.boost": boost,
         "ride.stop": stop,
         "ride.full_pack": full_pack,

@@ -14,8 +14,8 @@ Say: TypeAlias = Callable[[float, str], str]
 
 LIMIT_WORDS = {
     "motor_current": "motor amps", "battery_current": "pack amps", "pack_current": "what the cells give", "duty": "voltage",
-    "low_voltage": "the low-voltage cutback", "erpm": "electrical speed", "thermal": "heat", "drivetrain": "the belt or chain",
-    "traction": "grip", "wheel_lift": "wheel lift", "command": "the command",
+    "low_voltage": "the low-voltage cutback", "erpm": "electrical speed", "thermal": "heat", "roller": "the roller's grip on the tyre",
+    "traction": "grip", "wheel_lift": "wheel lift", "command": "the command", "overspeed": "the motor outrunning the pack",
 }  # fmt: skip
 
 
@@ -31,7 +31,7 @@ def limit_label(limit: str, resolved: Resolved, say: Say) -> str:
         "erpm": lambda: "electrical speed",
         "low_voltage": lambda: "low-voltage cutback",
         "thermal": lambda: "heat",
-        "drivetrain": lambda: "belt or chain",
+        "roller": lambda: "roller slips",
         "traction": lambda: "grip",
         "wheel_lift": lambda: "front lifts",
     }

@@ -43,7 +43,7 @@ class FreedomTest(unittest.TestCase):
                 if RATINGS in step.fails or (name == "Motor" and not step.keeps):
                     continue  # settings follow the parts' ratings
                 study, findings = self.study(change(step))
-                met = all(result.met for result in study.goals) and not study.heat_s < self.found.wishes.climb_time
+                met = all(result.met for result in study.goals) and not study.heat_s < self.found.wishes.climb_s(self.found.design)
                 if name == "Motor":
                     met = all(result.met for result in study.goals)
                 self.assertEqual(step.keeps, met, f"{name} {step.label}")

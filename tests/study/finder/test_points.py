@@ -37,7 +37,7 @@ class PointsTest(unittest.TestCase):
         """(motor, controller, pack index, reduction, count, ceiling, battery, road, mass, cost) of a combination."""
         space, t = self.spaces[name], self.tables[name]
         m, wheel, n, c, level, p, first, second = row
-        mo, co, pa, ci, road, red = space.motors[m], space.controllers[c], space.packs[p], space.counts.index(n), None, np.zeros(9)
+        mo, co, pa, ci, road, red = space.motors[m], space.controllers[c], space.packs[p], space.counts.index(n), None, np.zeros(col.R_COLUMNS)
         road = t.roads[wheel, ci]
         motor_a, _ = settings(space.wishes, mo, co, pa, n, LEVELS[level])
         price, kg = reduce_with(t, ci, first, second, red)
@@ -77,7 +77,7 @@ class PointsTest(unittest.TestCase):
         self.assertGreater(len(rows), 10)
         for hit in judge(space, self.stock, rows):
             m, _, n, c, _, p, first, second = hit.row
-            price, kg = reduce_with(t, n - 1, first, second, np.zeros(9))
+            price, kg = reduce_with(t, n - 1, first, second, np.zeros(col.R_COLUMNS))
             mo, co, pa = space.motors[m], space.controllers[c], space.packs[p]
             self.assertAlmostEqual(n * (mo[col.M_MASS] + co[col.C_MASS]) + pa[col.P_MASS] + kg, hit.mass_kg, places=9)
             bought = (n - min(n, mo[col.M_OWNED])) * mo[col.M_PRICE] + (n - min(n, co[col.C_OWNED])) * co[col.C_PRICE]
@@ -95,16 +95,22 @@ class PointsTest(unittest.TestCase):
             self.assertAlmostEqual(ours, theirs, delta=1e-6 * max(theirs, 1.0))
             v, grade, air = 3.0, 0.12, resolved.air_c
             until = float(time_until_hot(train, ground, np.array([v]), grade, air, resolved.headwind_m_s)[0])
-            current = min(points.held_current_a(mo, n, road, all_up, red, v, grade), ceiling)
+            torque = points.held_torque_nm(n, road, all_up, red, v, grade)
             w = red[col.R_RATIO] * v / road[col.W_RADIUS]
             if 1.0 < until < 1e5:
                 hot += 1
-                self.assertLess(points.winding_c(mo, current, w, v, air, until * 0.995), mo[col.M_LIMIT_C])
-                self.assertGreater(points.winding_c(mo, current, w, v, air, until * 1.005), mo[col.M_LIMIT_C])
-                # the bound without iron loss is never under what the motor bears
-                self.assertGreaterEqual(points.cool_current_a(mo, v, air, until * 0.99, 1e3), current * 0.999)
+                self.assertLess(points.held_winding_c(mo, torque, ceiling, w, v, air, until * 0.995), mo[col.M_LIMIT_C])
+                self.assertGreater(points.held_winding_c(mo, torque, ceiling, w, v, air, until * 1.005), mo[col.M_LIMIT_C])
+                # the bound: cold magnets take less current, and there is no iron loss
+                cold = min(torque / mo[col.M_K] + mo[col.M_A] + mo[col.M_B] * w, ceiling)
+                self.assertLess(points.winding_c(mo, cold, v, air, until * 0.995), mo[col.M_LIMIT_C])
+                # and it gets the hotter the more torque is held and the faster the shaft turns
+                for less, slower in ((0.98, 1.0), (1.0, 0.98)):
+                    cooler = points.held_winding_c(mo, torque * less, ceiling, w * slower, v, air, until)
+                    self.assertLessEqual(cooler, points.held_winding_c(mo, torque, ceiling, w, v, air, until))
+                self.assertGreaterEqual(points.cool_current_a(mo, v, air, until * 0.99, 1e3), cold * 0.999)
             goal = Goal(id="g", kind=GoalKind.CLIMB, speed=v, grade=grade)
-            need = points.held_current_a(mo, n, road, all_up, red, v, grade)
+            need = points.hot_current_a(mo, n, road, all_up, red, v, grade, air)
             share = points.lasting_current_a(mo, co, w, v, air) / need - 1.0
             self.assertAlmostEqual(share, lasting_share(resolved, [goal]), delta=1e-6 * max(1.0, abs(share)))
         self.assertGreater(hot, 10)

@@ -8,6 +8,8 @@ import numpy as np
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.hits import failing, judge
 from wattagon.study.finder.space import LEVELS, settings
+from wattagon.study.goals import lasting_pulls
+from wattagon.study.resolve import resolve
 
 
 def thin(space, rng, motors, controllers, packs, stages):
@@ -63,8 +65,14 @@ def rated(space, row):
 def brute(space, stock):
     """(hit, failed constraints) of every combination that no rating forbids, by the drive study's equations."""
     rows = [row for row in every_row(space) if rated(space, row)]
+    design = space.design
     for hit in judge(space, stock, rows):
-        yield hit, failing(space, hit)
+        fails = failing(space, hit)
+        resolved = resolve(replace(design, variants=(hit.variant,), active=hit.variant.id), stock)
+        # what a goal asks of a belt for good counts where the goal does
+        asked = [goal for goal in design.brief.goals if goal.id not in fails]
+        if all(share <= 1.0 - space.wishes.pull for share, _, _ in lasting_pulls(resolved, asked)):
+            yield hit, fails
 
 
 def random_rows(space, seed, n):

@@ -96,6 +96,6 @@ class FreedomView(QWidget):
         if step.keeps:
             return f"{step.label} keeps every goal and rating"
         found, design = self._book.found, self._session.design
-        climb = found.wishes.climb_time if found is not None else 0.0
+        climb = found.wishes.climb_s(design) if found is not None else 0.0
         names = ["a rating" if name == RATINGS else constraint_name(design, climb, name, self._session.say) for name in step.fails]
         return f"{step.label} fails {', '.join(names)}"

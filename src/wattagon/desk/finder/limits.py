@@ -36,7 +36,7 @@ KIND_WORDS = {"motors": "Motor", "controllers": "Controller", "cells": "Cell or 
 SCHOOL_WORDS = {"direct": "hub", "belt": "belt", "chain": "chain", "two": "two"}
 # field of Wishes: label, dimension, what an empty field means
 FIELDS = {
-    "climb_time": ("Climb lasts", "time", ""),
+    "climb_time": ("Climb lasts", "time", "usual"),
     "ground_gap": ("Pulley to ground", "length", "usual"),
     "least_driver": ("Driver teeth from", "teeth", "stock"),
     "most_driven": ("Driven teeth to", "teeth", "stock"),
@@ -119,7 +119,7 @@ class Limits(QWidget):
             grid.addWidget(field, k, 1)
             self.fields[name] = field
         self.fields["within"].setToolTip("A date such as 2027-03-01, or days such as 14; what is on the shelf is there already")
-        self.fields["climb_time"].setToolTip("How long the first climb lasts before the winding is too hot; 0 for never mind")
+        self.fields["climb_time"].setToolTip("How long the first climb lasts before the winding is too hot; 0 for never mind; usual is as long as the courses climb, else 10 min")
         self.fields["ground_gap"].setToolTip("From the driven pulley down to the ground; usual is 10 mm, 25 mm on rough ground")
         grid.setColumnStretch(0, 1)
         return grid

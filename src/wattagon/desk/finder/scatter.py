@@ -232,7 +232,7 @@ class Scatter(QWidget):
             painter.drawPolygon(QPolygonF([at + QPointF(0, -5.5), at + QPointF(5.5, 4.5), at + QPointF(-5.5, 4.5)]))
         for k, hit in enumerate(found.near_misses, len(found.hits)):
             if k in self._places and (not found.hits or k in (self._book.chosen, self._hover)):
-                name = constraint_name(self._session.design, found.wishes.climb_time, hit.fails, self._session.say)
+                name = constraint_name(self._session.design, found.wishes.climb_s(self._session.design), hit.fails, self._session.say)
                 self._label(labels, self._places[k], f"without: {name}", theme.over)
 
     def _label(self, labels: Labels, at: QPointF, words: str, colour: object) -> None:

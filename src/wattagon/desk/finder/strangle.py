@@ -47,10 +47,10 @@ class Strangle(QWidget):
         most = max([*removed.values(), 1])
         wishes = found.wishes if found is not None else self._book.wishes
         ids = [goal.id for goal in session.design.brief.goals]
-        if heat_goal(session.design.brief.goals, wishes) is not None:
+        if heat_goal(session.design, wishes) is not None:
             ids.append(HEAT)
         for name in ids:
-            title = constraint_name(session.design, wishes.climb_time, name, session.say)
+            title = constraint_name(session.design, wishes.climb_s(session.design), name, session.say)
             if found is None or not found.done or name not in removed:
                 made.append((title, "" if found is None or not found.done else "not part of the search", 0.0, ""))
                 continue

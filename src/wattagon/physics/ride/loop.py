@@ -3,7 +3,8 @@
 Loading this module loads the compiler.  One step:
   1. what the rider asks for (a command, a speed to hold, or all brakes), as a motor current;
   2. what every limit allows at the present state;
-  3. bus volts from the power balance, force at the tread, speed and distance;
+  3. bus volts from the power balance, force at the tread, speed and distance; all three again where the motor answers to speed within
+     a step, until the acceleration is that of the middle of the step (implicit midpoint);
   4. charge, relaxation and the energy ledger; every tenth step the temperatures and what follows from them.
 Speed is taken half a step ahead (leapfrog), which makes the scheme second order and closes the ledger.
 Sources: the balances of motor.py, powertrain.py, pack.py, reduction.py, road.py and thermal.py; no second model.
@@ -21,6 +22,7 @@ from wattagon.physics.ride.parts import (
     LOW,
     NONE,
     NUDGE,
+    OVERSPEED,
     brake_limit,
     ceiling_of,
     drive_limit,
@@ -33,23 +35,28 @@ from wattagon.physics.ride.parts import (
     warm,
     wish_for,
 )  # fmt: skip
+from wattagon.physics.road import GRAVITY, SLOW_PEDALS_M_S
 
-GRAVITY = 9.80665
 HEAT_STEPS = 10
 DEBOUNCE_S = 0.3  # a limit that acts for less is not told
 STUCK_S = 3.0
+FAR_M_S2 = 1e6  # an acceleration that nothing has: an end that is not known yet
+STIFF, MOST_TURNS = 0.2, 60  # a step per electromechanical time constant, from where it is solved for
 DIODES_V = 1.6  # two body diodes of a bridge that is off
 ARRIVING_M = 0.35
 FOOT_M_S, FOOT_M_S2 = 0.3, 1.5
 CALM_M_S2, CALM_S = 0.004, 2.0  # at full command: the top speed is reached
+CALM_PER_S = 0.004  # and it changes by less than this share: a slow start on a hill is no top speed
+MOVES_M_S2 = 1e-3  # what gathers speed like this is not stuck
+OVER_VOLTS = 1.10  # times a full pack's: more than any board or cell is made for
 
 
 @jit
-def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
+def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, events):
     """Run until something ends it; (reason, rows of trace, events).
 
-    driver: mode, command, end of the course [m], acceleration wanted, seconds at most, step [s], steps per row at first, stop when hot,
-    end charge, end speed (0: none).  start: speed, charge, winding, case, controller, pack, resistor [C], bucket, relaxation volts,
+    lines (n, 2): those of the reduction.  driver: mode, command, end of the course [m], acceleration wanted, seconds at most, step [s], steps per row at first, stop when hot,
+    end charge, end speed (0: none), until settled.  start: speed, charge, winding, case, controller, pack, resistor [C], bucket, relaxation volts,
     then room for work: joules (5), hottest (5), when too hot (5), Now (6).
     Written: trace (rows, Col), sums (Sum) [J], stats (Stat), held (RIDE_LIMITS) [s], events (n, 3): time, place, What.
     """
@@ -59,6 +66,11 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
     n, per_m, top = p.motors, p.ratio / p.radius, curve.size - 1
     bare_mass, weight, own = p.mass + p.wheel_mass, p.mass * GRAVITY, p.motors * p.switching
     relax, half = math.exp(-dt / p.tau1), 0.5 * dt
+    # how much faster than a step the motor answers to speed; from twice on the middle of the step would ring, so its end is taken
+    turns, lead = 1, half
+    stiff = dt * n * lines[lines.shape[0] - 1, 0] / p.radius * p.constant * p.constant * per_m / (p.ohm + p.bridge_ohm) / bare_mass
+    if stiff > STIFF:
+        turns, lead = MOST_TURNS, dt * max(0.5, 1.0 - 1.0 / stiff)
     shaft, coupled = per_m * v, True
     kinetic = 0.5 * bare_mass * v * v + 0.5 * n * p.inertia * shaft * shaft
     sums[Sum.KINETIC] = -kinetic
@@ -88,100 +100,137 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
             next_start = cells[cell + 1, 0] if cell < last else driver[2]
         grade = cells[cell, 1]
         normal = weight / math.sqrt(1.0 + grade * grade)
-        vh = max(v + half * accel, 0.0)
-        if coupled:
-            shaft = per_m * vh
-        loss_nm = k_now * (p.drag_a + p.drag_b * shaft) if shaft > 0.0 else 0.0
-        air = vh + cells[cell, 3]
-        f_air = p.air_force * air * abs(air)
-        f_roll = (p.rolling + p.rolling_per_speed * vh) * cells[cell, 2] * normal
-        f_grade = grade * normal
-        f_pedal = p.pedal_w / max(vh, 1.5) if p.pedal_w > 0.0 and vh < p.pedal_top and mode != Mode.STOP else 0.0
-        f_other = f_pedal - f_air - f_roll - f_grade
+        was_coupled, before, side = coupled, accel, 0
+        low, high, off_low, off_high = -FAR_M_S2, FAR_M_S2, 0.0, 0.0
         at = min(int(charge * top), top - 1)
         rest_v = p.series * (curve[at] + (charge * top - at) * (curve[at + 1] - curve[at]))
         emf = rest_v - relaxed_v
-        # 1 what is asked
+        room_a = max(1.0 - charge, 0.0) * p.coulombs / dt
         ceiling, ceiling_name, allowed = ceiling_of(p, now, bucket)
-        wish = brake_n = 0.0
-        target = driver[1]
-        if mode == Mode.FOLLOW:
-            to_stop = cells[cell, 6] > 0.0 or (cell == last and cells[cell, 5] < 0.0)
-            if to_stop and not waiting and next_start - x < ARRIVING_M + half * v:
-                waiting, stop_wait = True, NONE
-            want, target = need_of_follower(p, cells, cell, x, v, vh, waiting, driver[3])
-            wish, brake_n = wish_for(p, k_now, bare_mass * want - f_other, want, loss_nm, shaft, vh, coupled)
-            asked = min(max(wish / p.burst_a, -1.0), 1.0)
-        elif mode == Mode.STOP:
-            brake_n, asked = 1e6, -1.0
-        else:
-            asked = driver[1]
-        if step == 0 and mode == Mode.FOLLOW:
-            y = asked
-        rising = (asked > y) == (y >= 0.0) or y == 0.0  # away from rest
-        reach = dt / p.rise_s if rising else dt / p.fall_s
-        y = min(asked, y + reach) if asked > y else max(asked, y - reach)
-        current = (
-            wish if mode == Mode.FOLLOW and y == asked else y * (ceiling if mode == Mode.COMMAND and y > 0.0 else p.burst_a)
-        )
-        # 2 what is allowed
-        wanted, limit = current, NONE
-        if current > 0.0:
-            full = mode == Mode.COMMAND and y >= 1.0
-            current, limit = drive_limit(p, now, current, full, ceiling, ceiling_name, allowed, shaft, loss_nm, emf, normal)
-        elif current < 0.0:
-            size, limit = brake_limit(p, now, -current, shaft, loss_nm, emf, normal, vh)
-            current = -size
-        if mode == Mode.FOLLOW and abs(current) > (1.0 - NUDGE) * abs(wanted):
-            limit = NONE
-        diode_v = 0.0
-        if p.one_way == 0.0 and p.resistor_ohm == 0.0 and k_now * shaft > emf + DIODES_V:
-            # a bridge that the motor outruns: body diodes charge the pack, whatever is asked
-            forced = (k_now * shaft - emf - DIODES_V) / (ohm + n * r0)
-            if current > -forced:
-                current, diode_v = -forced, DIODES_V
-                if not over_told:
-                    told = tell(events, told, t, x, What.OVERSPEED.value)
-                over_told = True
-        # 3 volts, force, motion
-        size = abs(current)
-        resisting = p.resistor_ohm > 0.0 and current < 0.0
-        brush_v = p.brush_v if current > 0.0 else (-p.brush_v if current < 0.0 else 0.0)
-        in_phase = k_now * shaft + ohm * current + brush_v
-        own_a = 0.0 if resisting else own * size
-        power = n * p.idle_w + (0.0 if resisting else n * (current * in_phase + diode_v * size))
-        left = emf - r0 * own_a
-        volts = 0.5 * (left + math.sqrt(max(left * left - 4.0 * r0 * power, 0.0)))
-        pack_a = power / volts + own_a
-        reactive = p.pairs * shaft * p.henry * current
-        duty = 0.0 if resisting else math.sqrt(in_phase * in_phase + reactive * reactive) / volts
-        shaft_nm = k_now * current - loss_nm
-        f_drive = 0.0
-        if coupled:
-            accel, f_drive, coupled = tread(p, shaft_nm, f_other, v)
-        else:
-            accel = f_other / bare_mass
-        f_hand = 0.0
-        if (
-            brake_n > 0.0 and p.friction_n > 0.0 and v > 0.0
-        ):  # brakes of hand or foot take what the motor leaves; all wheels may brake
-            braked = min(f_drive, 0.0)
-            f_hand = max(min(brake_n + braked, p.friction_n, min(p.grip, p.pitch_share) * normal + braked), 0.0)
-            accel -= f_hand / bare_mass
-        if waiting and v < FOOT_M_S and accel > -FOOT_M_S2:  # a foot on the ground does the rest
-            f_hand += (accel + FOOT_M_S2) * bare_mass
-            accel = -FOOT_M_S2
-        if v <= 0.0 and (accel < 0.0 or waiting):
-            accel = f_hand = 0.0
+        # where the motor answers to speed faster than a step, the acceleration at the middle of the step is solved for
+        for attempt in range(turns):
+            coupled = was_coupled
+            vh = max(v + lead * before, 0.0)
+            if coupled:
+                shaft = per_m * vh
+            loss_nm = k_now * (p.drag_a + p.drag_b * shaft) if shaft > 0.0 else 0.0
+            air = vh + cells[cell, 3]
+            f_air = p.air_force * air * abs(air)
+            f_roll = (p.rolling + p.rolling_per_speed * vh) * cells[cell, 2] * normal
+            f_grade = grade * normal
+            f_pedal = p.pedal_w / max(vh, SLOW_PEDALS_M_S) if p.pedal_w > 0.0 and vh < p.pedal_top and mode != Mode.STOP else 0.0
+            f_other = f_pedal - f_air - f_roll - f_grade
+            # 1 what is asked
+            wish = brake_n = 0.0
+            target = driver[1]
+            brake_a = max(p.regen_a, 1e-9)
+            if p.resistor_ohm > 0.0:
+                brake_a = max(k_now * shaft / (ohm - p.bridge_ohm + p.resistor_ohm), 1e-9)
+            if mode == Mode.FOLLOW:
+                to_stop = cells[cell, 6] > 0.0 or (cell == last and cells[cell, 5] < 0.0)
+                if to_stop and not waiting and next_start - x < ARRIVING_M + half * v:
+                    waiting, stop_wait = True, NONE
+                want, target = need_of_follower(p, cells, cell, x, v, vh, waiting, driver[3])
+                wish, brake_n = wish_for(p, lines, k_now, bare_mass * want - f_other, want, loss_nm, shaft, vh, coupled)
+                asked = min(wish / p.burst_a, 1.0) if wish >= 0.0 else max(wish / brake_a, -1.0)
+            elif mode == Mode.STOP:
+                brake_n, asked = 1e6, -1.0
+            else:
+                asked = driver[1]
+            hand = asked if step == 0 and mode == Mode.FOLLOW else y
+            rising = (asked > hand) == (hand >= 0.0) or hand == 0.0  # away from rest
+            reach = dt / p.rise_s if rising else dt / p.fall_s
+            hand = min(asked, hand + reach) if asked > hand else max(asked, hand - reach)
+            if mode == Mode.FOLLOW and hand == asked:
+                current = wish
+            elif hand >= 0.0:
+                current = hand * (ceiling if mode == Mode.COMMAND else p.burst_a)
+            else:
+                current = hand * brake_a
+            # 2 what is allowed
+            wanted, limit = current, NONE
+            if current > 0.0:
+                full = mode == Mode.COMMAND and hand >= 1.0
+                current, limit = drive_limit(p, lines, now, current, full, ceiling, ceiling_name, allowed, shaft, loss_nm, emf, normal)
+            elif current < 0.0:
+                size, limit = brake_limit(p, lines, now, -current, shaft, loss_nm, emf, normal, vh, room_a)
+                current = -size
+            if mode == Mode.FOLLOW and abs(current) > (1.0 - NUDGE) * abs(wanted):
+                limit = NONE
+            diode_v = 0.0
+            resisting = p.resistor_ohm > 0.0 and current < 0.0
+            if p.one_way == 0.0 and not resisting and k_now * shaft > emf + DIODES_V + p.brush_v:
+                # a bridge that the motor outruns: body diodes charge the pack, whatever is asked
+                forced = (k_now * shaft - emf - DIODES_V - p.brush_v) / (ohm + n * r0)
+                if current > -forced:
+                    current, diode_v, limit = -forced, DIODES_V, OVERSPEED
+            # 3 volts, force, motion
+            size = abs(current)
+            brush_v = p.brush_v if current > 0.0 else (-p.brush_v if current < 0.0 else 0.0)
+            in_phase = k_now * shaft + ohm * current + brush_v
+            own_a = 0.0 if resisting or diode_v > 0.0 else own * size
+            power = n * p.idle_w + (0.0 if resisting else n * (current * in_phase + diode_v * size))
+            left = emf - r0 * own_a
+            volts = 0.5 * (left + math.sqrt(max(left * left - 4.0 * r0 * power, 0.0)))
+            pack_a = power / volts + own_a
+            reactive = p.pairs * shaft * p.henry * current
+            duty = 0.0 if resisting or diode_v > 0.0 else math.sqrt(in_phase * in_phase + reactive * reactive) / volts
+            shaft_nm = k_now * current - loss_nm
+            f_drive = 0.0
+            if coupled:
+                accel, f_drive, coupled = tread(p, lines, shaft_nm, f_other, v)
+            else:
+                f_drive = n * p.floor_nm / p.radius if v > 0.0 else 0.0
+                accel = (f_other + f_drive) / bare_mass
+            f_hand = 0.0
+            if brake_n > 0.0 and p.friction_n > 0.0 and v > 0.0:
+                # brakes of hand or foot take what the motor leaves; all wheels may brake
+                braked = min(f_drive, 0.0)
+                f_hand = max(min(brake_n + braked, p.friction_n, min(p.grip, p.pitch_share) * normal + braked), 0.0)
+                accel -= f_hand / bare_mass
+            if waiting and v < FOOT_M_S and accel > -FOOT_M_S2:  # a foot on the ground does the rest
+                f_hand += (accel + FOOT_M_S2) * bare_mass
+                accel = -FOOT_M_S2
+            if v <= 0.0 and (accel < 0.0 or waiting):
+                accel = f_hand = 0.0
+            off = accel - before
+            if attempt + 1 >= turns or abs(off) < 1e-7 * (1.0 + abs(accel)):
+                break
+            # the acceleration that follows falls with the one that is supposed: between two of unlike sign by the rule of false position
+            if off > 0.0:
+                low, off_low = before, off
+                if side == 1:
+                    off_high *= 0.5
+                side = 1
+            else:
+                high, off_high = before, off
+                if side == -1:
+                    off_low *= 0.5
+                side = -1
+            if low > -FAR_M_S2 and high < FAR_M_S2:
+                before = (low * off_high - high * off_low) / (off_high - off_low)
+                continue
+            steep = 0.0
+            if limit == DUTY or diode_v > 0.0:
+                steep = n * lines[lines.shape[0] - 1, 0] / p.radius * k_now * k_now * per_m / (ohm + n * r0) / bare_mass
+            elif resisting:
+                steep = n * lines[lines.shape[0] - 1, 0] / p.radius * k_now * k_now * per_m / (ohm - p.bridge_ohm + p.resistor_ohm) / bare_mass
+            before += off / (1.0 + lead * steep)
+        y = hand
+        if diode_v > 0.0 and not over_told:
+            over_told = True
+            told = tell(events, told, t, x, What.OVERSPEED.value)
         v_new = max(v + accel * dt, 0.0)
         v_mid = 0.5 * (v + v_new)
         moved = v_mid * dt
         accel = (v_new - v) / dt
         # 4 ledger, at the middle of the step
         turn, shaft_new, spun = per_m * v_mid, shaft, p.inertia * per_m * accel
+        if coupled and turns > 1:
+            sums[Sum.MESH] += n * k_now * current * (shaft - turn) * dt  # given at the speed of the step's end
         if not coupled:
             # the rotor alone; near its free speed current falls steeply with speed, so that side is taken implicitly
-            free_nm = shaft_nm - p.drag_nm if shaft > 0.0 or shaft_nm > p.drag_nm else 0.0
+            free_nm = shaft_nm - lines[0, 1] if shaft > 0.0 or shaft_nm > lines[0, 1] else 0.0
             stiff = k_now * k_now / ohm * dt if limit == DUTY else 0.0
             shaft_new = max(shaft + free_nm / (p.inertia + stiff) * dt, 0.0)
             turn, spun = 0.5 * (shaft + shaft_new), p.inertia * (shaft_new - shaft) / dt
@@ -311,6 +360,9 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
         if charge <= driver[8]:
             reason = End.EMPTY.value
             break
+        if diode_v > 0.0 and (charge >= 1.0 or volts > OVER_VOLTS * p.bus_max):
+            reason = End.OVERCHARGED.value
+            break
         if driver[7] > 0.0 and (hot_at[0] >= 0.0 or hot_at[1] >= 0.0 or hot_at[2] >= 0.0 or hot_at[3] >= 0.0):
             reason = End.HOT.value
             break
@@ -323,12 +375,12 @@ def ride_loop(p, curve, cells, driver, start, trace, sums, stats, held, events):
         if driver[9] > 0.0 and v >= driver[9]:
             reason = End.SPEED.value
             break
-        if mode == Mode.COMMAND:
-            calm = calm + dt if abs(accel) < CALM_M_S2 and v > STOPPED_M_S else 0.0
+        if mode == Mode.COMMAND and driver[10] > 0.0:
+            calm = calm + dt if abs(accel) < min(CALM_M_S2, CALM_PER_S * v) and v > STOPPED_M_S else 0.0
             if calm > CALM_S:
                 reason = End.SETTLED.value
                 break
-        if v < STOPPED_M_S and not waiting and mode != Mode.STOP and target > 0.3:
+        if v < STOPPED_M_S and accel < MOVES_M_S2 and not waiting and mode != Mode.STOP and target > 0.3:
             stuck += dt
             if stuck > STUCK_S:
                 reason = End.STALLED.value

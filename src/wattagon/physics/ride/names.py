@@ -31,7 +31,7 @@ class Col(IntEnum):
     RESISTOR_T = 12
     CHARGE = 13
     BUCKET = 14
-    LIMIT = 15  # index into RIDE_LIMITS, -1 where nothing holds the rider back
+    LIMIT = 15  # index into RIDE_LIMITS, -1 where nothing acts against the rider
     GRADE = 16
     COMMAND = 17
     MOTOR_RAD_S = 18
@@ -117,6 +117,7 @@ class End(IntEnum):
     SPEED = 5  # the wanted speed was reached
     STOPPED = 6
     SETTLED = 7
+    OVERCHARGED = 8  # the motor outran a pack that could take no more
 
 
 class What(IntEnum):

@@ -22,10 +22,10 @@ FEED_M_S = 0.4  # from where a driver brakes with the ramp, not only after it
 NUDGE = 0.005  # a wish cut by less is not called limited
 NONE = -1
 
-MOTOR, ERPM, DUTY, BATTERY, PACK, LOW, THERMAL, DRIVETRAIN, TRACTION, LIFT, BOOST, CONTROLLER, REGEN, REGEN_PACK, BUS_HIGH, BRAKE_GRIP, PITCH, RESISTOR = (
+MOTOR, ERPM, DUTY, BATTERY, PACK, LOW, THERMAL, ROLLER, TRACTION, LIFT, BOOST, CONTROLLER, REGEN, REGEN_PACK, BUS_HIGH, BRAKE_GRIP, PITCH, RESISTOR, OVERSPEED = (
     RIDE_INDEX[name] for name in (
-        "motor_current", "erpm", "duty", "battery_current", "pack_current", "low_voltage", "thermal", "drivetrain", "traction", "wheel_lift",
-        "boost", "controller_heat", "motor_regen", "battery_regen", "bus_overvoltage", "brake_grip", "pitch_over", "resistor",
+        "motor_current", "erpm", "duty", "battery_current", "pack_current", "low_voltage", "thermal", "roller", "traction", "wheel_lift",
+        "boost", "controller_heat", "motor_regen", "battery_regen", "bus_overvoltage", "brake_grip", "pitch_over", "resistor", "overspeed",
     )
 )  # fmt: skip
 
@@ -102,20 +102,28 @@ def need_of_follower(p, cells, cell, x, v, vh, waiting, accel_most):
 
 
 @jit
-def wish_for(p, k_now, need, want, loss_nm, shaft, vh, coupled):
+def shaft_for(lines, output_nm):
+    """Shaft torque of one motor for a torque at the output: the inverse of the lines of the reduction."""
+    most = -1e300
+    for k in range(lines.shape[0]):
+        most = max(most, output_nm / lines[k, 0] + lines[k, 1])
+    return most
+
+
+@jit
+def wish_for(p, lines, k_now, need, want, loss_nm, shaft, vh, coupled):
     """(motor current, force from all brakes) that a force at the tread and an acceleration take."""
     per_m = p.ratio / p.radius
     spin_nm = p.inertia * per_m * want
-    back = p.motors * p.torque_ratio / p.radius
     wish = brake_n = 0.0
     if need >= 0.0:
-        wish = (need / (back * p.efficiency) + p.drag_nm + spin_nm + loss_nm) / k_now
+        wish = (shaft_for(lines, need * p.radius / p.motors) + spin_nm + loss_nm) / k_now
         if not coupled and need > 0.0:  # a motor behind a freewheel has to catch up first
-            wish = max(wish, (p.drag_nm + loss_nm + p.inertia * per_m * vh / 0.15) / k_now)
+            wish = max(wish, (lines[0, 1] + loss_nm + p.inertia * per_m * vh / 0.15) / k_now)
     else:
         brake_n = -need
         if p.one_way == 0.0:
-            wish = (need * p.efficiency / back + p.drag_back_nm + spin_nm + loss_nm) / k_now
+            wish = (shaft_for(lines, need * p.radius / p.motors) + spin_nm + loss_nm) / k_now
     return wish, brake_n
 
 
@@ -172,7 +180,7 @@ def ceiling_of(p, now, bucket):
 
 
 @jit
-def drive_limit(p, now, current, full, ceiling, ceiling_name, allowed, shaft, loss_nm, emf, normal):
+def drive_limit(p, lines, now, current, full, ceiling, ceiling_name, allowed, shaft, loss_nm, emf, normal):
     """(current that every limit of driving allows, which of them cut it or -1); `full`: the rider asks for all there is."""
     n, k_now, ohm, r0 = p.motors, now[Now.K], now[Now.OHM], now[Now.R0]
     limit = NONE
@@ -183,13 +191,12 @@ def drive_limit(p, now, current, full, ceiling, ceiling_name, allowed, shaft, lo
         cap = allowed * max((p.erpm_end - rpm) / max(p.erpm_end - p.erpm_start, 1e-9), 0.0)
         if cap < current:
             current, limit = cap, ERPM
-    cap = (p.capacity_nm + p.drag_nm + loss_nm) / k_now
-    if cap < current:
-        current, limit = cap, DRIVETRAIN
     force, which = p.grip_share * normal, TRACTION
     if p.lift_share * normal < force:
         force, which = p.lift_share * normal, LIFT
-    cap = (force * p.radius / (n * p.torque_ratio * p.efficiency) + p.drag_nm + loss_nm) / k_now
+    if p.slip_nm * n < force * p.radius:
+        force, which = p.slip_nm * n / p.radius, ROLLER
+    cap = (shaft_for(lines, force * p.radius / n) + loss_nm) / k_now
     if cap < current:
         current, limit = cap, which
     # what the pack may give: the low-voltage cutback acts on the loaded bus and is solved for as a fixed point
@@ -198,9 +205,8 @@ def drive_limit(p, now, current, full, ceiling, ceiling_name, allowed, shaft, lo
     supply, which = battery, BATTERY
     if min(p.pack_a, most) < supply:
         supply, which = min(p.pack_a, most), PACK
-    base = min(battery, most)
-    low = base * (emf - p.cutback_end) / max(p.cutback_start - p.cutback_end + base * r0, 1e-12)
-    low = min(max(low, 0.0), base)
+    low = battery * (emf - p.cutback_end) / max(p.cutback_start - p.cutback_end + battery * r0, 1e-12)
+    low = min(max(low, 0.0), battery)
     if low < supply * (1.0 - 1e-12):
         supply, which = low, LOW
     own = n * p.switching
@@ -237,15 +243,15 @@ def bus_power_current(ohm, linear, power):
 
 
 @jit
-def brake_limit(p, now, size, shaft, loss_nm, emf, normal, vh):
-    """(size of the braking current that every limit allows, which of them cut it or -1)."""
+def brake_limit(p, lines, now, size, shaft, loss_nm, emf, normal, vh, room_a):
+    """(size of the braking current that every limit allows, which of them cut it or -1); room_a: what a pack that fills up still takes."""
     if p.one_way > 0.0:
         return 0.0, NONE
     n, k_now, ohm, r0 = p.motors, now[Now.K], now[Now.OHM], now[Now.R0]
     fade = min(vh / FADE_M_S, 1.0)
     limit = NONE
     if p.resistor_ohm > 0.0:
-        cap = fade * min(k_now * shaft / (ohm - p.bridge_ohm + p.resistor_ohm), p.burst_a)
+        cap = fade * k_now * shaft / (ohm - p.bridge_ohm + p.resistor_ohm)
         if size > cap:
             size, limit = cap, RESISTOR
     else:
@@ -256,42 +262,48 @@ def brake_limit(p, now, size, shaft, loss_nm, emf, normal, vh):
         cap = bus_power_current(ohm, k_now * shaft - p.switching * volts - p.brush_v, volts * p.regen_battery_a + p.idle_w)
         if size > cap:
             size, limit = cap, REGEN_PACK
-        inward = min(max(p.bus_max - emf, 0.0) / max(r0, 1e-12), 1e6) / n
-        cap = bus_power_current(ohm, k_now * shaft - p.switching * p.bus_max - p.brush_v, p.bus_max * inward + p.idle_w)
+        inward = min(max(p.bus_max - emf, 0.0) / max(r0, 1e-12), room_a) / n
+        top = min(p.bus_max, emf + r0 * n * inward)
+        cap = bus_power_current(ohm, k_now * shaft - p.switching * top - p.brush_v, top * inward + p.idle_w)
         if size > cap:
             size, limit = cap, BUS_HIGH
     force, which = p.brake_grip_share * normal, BRAKE_GRIP
     if p.pitch_share * normal < force:
         force, which = p.pitch_share * normal, PITCH
-    cap = max((force * p.radius * p.efficiency / (n * p.torque_ratio) - p.drag_back_nm - loss_nm) / k_now, 0.0)
+    if p.slip_back_nm * n < force * p.radius:
+        force, which = p.slip_back_nm * n / p.radius, ROLLER
+    cap = max(-(shaft_for(lines, -force * p.radius / n) + loss_nm) / k_now, 0.0)
     if size > cap:
         size, limit = cap, which
-    cap = max((p.capacity_nm - p.drag_back_nm - loss_nm) / k_now, 0.0)
-    if size > cap:
-        size, limit = cap, DRIVETRAIN
     return size, limit
 
 
 @jit
-def tread(p, shaft_nm, f_other, v):
-    """(acceleration, drive force at the tread, still coupled) by the side of the mesh that carries, rotors included."""
+def tread(p, lines, shaft_nm, f_other, v):
+    """(acceleration, drive force at the tread, still coupled), rotors included.
+
+    The reduction gives the least of its lines, and each line a force that falls with the acceleration: so the acceleration is the
+    least that any of them gives.
+    """
     bare = p.mass + p.wheel_mass
     spin = p.inertia * p.ratio / p.radius
-    drive = p.motors * p.torque_ratio * p.efficiency / p.radius
-    accel = (drive * (shaft_nm - p.drag_nm) + f_other) / (bare + drive * spin)
-    if v <= 0.0 and accel < 0.0:
+    accel = 1e300
+    for k in range(lines.shape[0]):
+        slope = p.motors * lines[k, 0] / p.radius
+        accel = min(accel, (slope * (shaft_nm - lines[k, 1]) + f_other) / (bare + slope * spin))
+    stands = v <= 0.0 and accel <= 0.0
+    if stands:
         accel = 0.0
-    mesh = shaft_nm - p.drag_nm - spin * accel
-    if mesh >= 0.0 or (v <= 0.0 and accel <= 0.0):
-        return accel, drive * max(mesh, 0.0), True
+    force = 1e300
+    for k in range(lines.shape[0]):
+        force = min(force, p.motors * lines[k, 0] / p.radius * (shaft_nm - spin * accel - lines[k, 1]))
     if p.one_way > 0.0:
-        return f_other / bare, 0.0, False
-    back = p.motors * p.torque_ratio / (p.efficiency * p.radius)
-    accel = (back * (shaft_nm - p.drag_back_nm) + f_other) / (bare + back * spin)
-    mesh = shaft_nm - p.drag_back_nm - spin * accel
-    if mesh <= 0.0:
-        return accel, back * mesh, True
-    return f_other / bare, 0.0, True  # between the two drags the mesh carries nothing
+        floor = p.motors * p.floor_nm / p.radius
+        if force <= floor and (not stands or f_other + floor > 0.0):
+            return (f_other + floor) / bare, floor, False
+    if stands:
+        return 0.0, max(force, 0.0), True  # friction holds
+    return accel, force, True
 
 
 @jit

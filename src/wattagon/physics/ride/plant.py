@@ -13,7 +13,7 @@ from wattagon.record import record
 
 # what can hold a ride back: the limits of the edge, then those of time and of braking
 RIDE_LIMITS = (
-    *LIMITS, "boost", "controller_heat", "motor_regen", "battery_regen", "bus_overvoltage", "brake_grip", "pitch_over", "resistor",
+    *LIMITS, "boost", "controller_heat", "motor_regen", "battery_regen", "bus_overvoltage", "brake_grip", "pitch_over", "resistor", "overspeed",
 )  # fmt: skip
 RIDE_INDEX = {name: k for k, name in enumerate(RIDE_LIMITS)}
 NEVER = 1e9  # stands for "no such limit" where the loop would rather not meet infinity
@@ -42,8 +42,7 @@ class Extras:
     friction_brake_n: float = 0.0  # the most that hand, foot or disc brakes give at the tread
     rise_s: float = 0.4  # of the command, for its full travel
     fall_s: float = 0.15
-    pedal_w: float = 0.0
-    pedal_share: float = 0.97  # of it that reaches the road
+    pedal_w: float = 0.0  # that reaches the road
     pedal_top_m_s: float = 12.0  # where the highest gear is spun out
     air_c: float = 25.0
     sun_w_m2: float = 0.0
@@ -51,6 +50,8 @@ class Extras:
 
 class Plant(NamedTuple):
     """All numbers of the loop.  Currents of the motor are DC-equivalent, per motor; the pack's are of all controllers."""
+
+    lines: tuple[tuple[float, float], ...]  # of the reduction: output torque per shaft torque, shaft torque at 0
 
     # motor at 20 C
     constant: float
@@ -117,14 +118,12 @@ class Plant(NamedTuple):
     pack_j: float
     pack_w_per_k: float
     pack_limit: float
-    # reduction
+    # reduction; the lines of its torque are beside
     ratio: float
-    torque_ratio: float
-    efficiency: float
-    drag_nm: float
-    drag_back_nm: float
     one_way: float
-    capacity_nm: float
+    floor_nm: float
+    slip_nm: float
+    slip_back_nm: float
     # road
     mass: float
     rolling: float
@@ -163,6 +162,7 @@ def make_plant(train: Powertrain, road: Road, extras: Extras) -> Plant:
     weight = float(road.mass_kg) * 9.80665
     dc = m.dc_per_motor_amp
     return Plant(
+        lines=tuple((float(slope), float(offset)) for slope, offset in red.lines()),
         constant=float(m.torque_constant_nm_per_a), ohm=float(m.resistance_ohm), henry=float(m.inductance_h),
         pairs=0.0 if m.brushed else float(m.pole_pairs), drag_a=float(m.no_load_a), drag_b=float(m.no_load_slope_a_s),
         inertia=max(float(m.rotor_inertia_kg_m2), LIGHT_ROTOR if red.one_way else 0.0), magnet_per_k=float(m.magnet_per_k), brush_v=float(m.brush_drop_v),
@@ -187,14 +187,14 @@ def make_plant(train: Powertrain, road: Road, extras: Extras) -> Plant:
         wiring_ohm=float(pack.wiring_ohm), tau1=float(pack.cell_tau1_s), pack_a=_finite(float(pack.burst_a)),
         pack_b=RESISTANCE_TEMPERATURE_K, pack_j=extras.pack_kg * extras.pack_j_per_kg_k, pack_w_per_k=extras.pack_w_per_k,
         pack_limit=_finite(extras.pack_limit_c),
-        ratio=float(red.ratio), torque_ratio=float(red.torque_ratio), efficiency=float(red.efficiency), drag_nm=float(red.drag_nm),
-        drag_back_nm=float(red.drag_back_nm), one_way=float(red.one_way), capacity_nm=_finite(float(red.torque_capacity_nm)),
+        ratio=float(red.ratio), one_way=float(red.one_way), floor_nm=float(red.floor_nm), slip_nm=_finite(float(red.slip_nm)),
+        slip_back_nm=_finite(float(red.slip_back_nm)),
         mass=float(road.mass_kg), rolling=float(road.rolling), rolling_per_speed=float(road.rolling_per_speed),
         air_force=0.5 * float(road.air_kg_m3) * float(road.drag_area_m2), radius=float(road.wheel_radius_m),
         wheel_mass=float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2,
         grip_share=_finite(float(caps["traction"]) / weight), lift_share=float(caps["wheel_lift"]) / weight,
         brake_grip_share=_finite(float(brakes["traction"]) / weight), grip=float(road.grip), pitch_share=float(brakes["pitch_over"]) / weight,
         friction_n=extras.friction_brake_n, rise_s=max(extras.rise_s, 1e-6), fall_s=max(extras.fall_s, 1e-6),
-        pedal_w=extras.pedal_w * extras.pedal_share, pedal_top=extras.pedal_top_m_s, air_c=extras.air_c,
+        pedal_w=extras.pedal_w, pedal_top=extras.pedal_top_m_s, air_c=extras.air_c,
         sun_k=extras.sun_w_m2 * SUN_SHARE,
     )  # fmt: skip

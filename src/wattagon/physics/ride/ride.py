@@ -13,7 +13,7 @@ from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
 from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
 from wattagon.record import record
 
-PACKED = np.dtype([(name, np.float64) for name in Plant._fields])  # compiled code reads its fields by name, through one pointer
+PACKED = np.dtype([(name, np.float64) for name in Plant._fields[1:]])  # compiled code reads its fields by name, through one pointer
 STEP_S = 0.01  # halving it changes no figure by 0.2 % (see the test)
 ROWS = 3000  # of a trace at most
 EVENTS = 400
@@ -53,6 +53,7 @@ class Rider:
     stop_when_hot: bool = False
     empty_charge: float = 0.0
     end_speed_m_s: float = 0.0  # 0: none
+    until_settled: bool = True  # at a fixed command: ends once the speed does not change any more
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -101,7 +102,7 @@ def simulate(
     from wattagon.physics.ride.loop import ride_loop
 
     curve = rest_curve(chemistry)
-    packed = np.array([tuple(plant)], dtype=PACKED)[0]
+    packed, lines = np.array([tuple(plant)[1:]], dtype=PACKED)[0], np.array(plant.lines, dtype=float)
     temps = (start.winding_c, start.case_c, start.controller_c, start.pack_c, start.resistor_c)
     begin = (
         start.speed_m_s,
@@ -116,11 +117,11 @@ def simulate(
     )
     driver = np.array([
         float(rider.mode), rider.command, min(rider.end_m, 1e18), rider.accel_m_s2, rider.longest_s, step_s, 1.0,
-        float(rider.stop_when_hot), rider.empty_charge, rider.end_speed_m_s,
+        float(rider.stop_when_hot), rider.empty_charge, rider.end_speed_m_s, float(rider.until_settled),
     ])  # fmt: skip
     trace = np.zeros((rows, len(Col)))
     sums, stats, held, events = np.zeros(len(Sum)), np.zeros(len(Stat)), np.zeros(len(RIDE_LIMITS)), np.zeros((EVENTS, 3))
-    reason, used, told = ride_loop(packed, curve, cells, driver, np.array(begin), trace, sums, stats, held, events)
+    reason, used, told = ride_loop(packed, lines, curve, cells, driver, np.array(begin), trace, sums, stats, held, events)
     return Run(
         plant=plant, end=End(int(reason)), trace=trace[:used], sums_j=sums, stats=stats, held_s=held,
         events=tuple((float(t), float(x), int(kind)) for t, x, kind in events[:told]),
@@ -129,8 +130,8 @@ def simulate(
 
 def warm_up() -> None:
     """Load the compiled loop, or compile it where no cache of it is: 0.5 s, or about 15 s once on a machine."""
-    one = dict.fromkeys(Plant._fields, 1.0)
-    plant = Plant(**{**one, "ohm": 0.05, "series": 10.0, "mass": 80.0, "burst_a": 10.0})
+    one = dict.fromkeys(Plant._fields[1:], 1.0)
+    plant = Plant(lines=((1.0, 0.0), (1.0, 0.0)), **{**one, "ohm": 0.05, "series": 10.0, "mass": 80.0, "burst_a": 10.0})
     simulate(plant, "lipo", steady_cells(1.0), Rider(longest_s=STEP_S), Start(), rows=2)
 
 

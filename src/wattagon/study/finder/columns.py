@@ -22,11 +22,13 @@ CONTROLLER = (
 PACK = ("full_v", "burst_a", "ah", "ohm_burst", "ohm_steady", "mass", "price", "cut_start", "cut_end", "cell")
 P_FULL, P_BURST, P_AH, P_OHM, P_STEADY, P_MASS, P_PRICE, P_CUT_START, P_CUT_END, P_CELL = range(10)
 # one stage; what a second stage adds follows from the same row
-REDUCTION = ("ratio", "efficiency", "drag", "capacity", "kind", "driver", "driven", "loop", "loops")
-R_RATIO, R_EFF, R_DRAG, R_CAPACITY, R_KIND, R_DRIVER, R_DRIVEN, R_LOOP, R_LOOPS = range(9)
+# capacity: torque at the motor's shaft that it bears for seconds; lasting: for good
+REDUCTION = ("ratio", "efficiency", "drag", "capacity", "kind", "driver", "driven", "loop", "loops", "lasting")
+R_RATIO, R_EFF, R_DRAG, R_CAPACITY, R_KIND, R_DRIVER, R_DRIVEN, R_LOOP, R_LOOPS, R_LASTING = range(10)
+R_COLUMNS = 10
 # mass is without the drive, grip and lift are shares of the weight, `wheels` and `wheel_price` what a wheel from stock adds
-ROAD = ("mass", "rolling", "rolling_slope", "air", "radius", "wind", "grip", "lift", "wheel_inertia", "wheel_mass", "wheel_price")
-W_MASS, W_ROLLING, W_SLOPE, W_AIR, W_RADIUS, W_WIND, W_GRIP, W_LIFT, W_INERTIA, W_WHEEL_MASS, W_WHEEL_PRICE = range(11)
+ROAD = ("mass", "rolling", "rolling_slope", "air", "radius", "wind", "grip", "lift", "wheel_inertia", "wheel_mass", "wheel_price", "rider_w", "rider_top")
+W_MASS, W_ROLLING, W_SLOPE, W_AIR, W_RADIUS, W_WIND, W_GRIP, W_LIFT, W_INERTIA, W_WHEEL_MASS, W_WHEEL_PRICE, W_RIDER, W_RIDER_TOP = range(13)
 GOAL = ("kind", "speed", "grade", "charge", "target")
 G_KIND, G_SPEED, G_GRADE, G_CHARGE, G_TARGET = range(5)
 # kinds of goal; LASTS is heat on the climb, STEADY a share of continuous current beyond the need: both ask for a held speed too

@@ -39,6 +39,7 @@ from wattagon.study.finder.columns import (
     P_MASS,
     P_PRICE,
     R_CAPACITY,
+    R_COLUMNS,
     R_RATIO,
     START,
     W_MASS,
@@ -46,7 +47,7 @@ from wattagon.study.finder.columns import (
     W_WHEEL_PRICE,
 )
 from wattagon.study.finder.intervals import ratio_interval
-from wattagon.study.finder.judge import Tables, fails_of, reduce_with
+from wattagon.study.finder.judge import Tables, bears, fails_of, reduce_with
 from wattagon.study.finder.points import first_at, jit, setting_amps
 
 FINE = 4096  # buckets of the ratio of two stages
@@ -114,7 +115,7 @@ def _hull(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind):
 @jit
 def count_halves(t, picks, draws, begins, order, passed, removed):
     """Adds what each half (motor, wheel, count, controller, level, pack) stands for to passed[i] and removed[:]."""
-    red = np.zeros(9)
+    red = np.zeros(R_COLUMNS)
     n_stages = t.ratios.size
     low_fine = 2.0 * math.log(t.ratios[0]) if n_stages > 0 else 0.0
     width = max((2.0 * math.log(t.ratios[n_stages - 1]) - low_fine) / FINE, 1e-12) if n_stages > 0 else 1.0
@@ -156,6 +157,8 @@ def count_halves(t, picks, draws, begins, order, passed, removed):
                 if mo[M_K] * ceiling > red[R_CAPACITY] * t.room[3]:
                     continue
                 fails, miss = fails_of(t, mo, co, p, n, ceiling, battery, road, mass + kg, cost + price, red, -1, 1)
+                if fails > 1 or not bears(t, n, road, mass + kg, red, miss):
+                    continue
                 if fails == 0:
                     passed[i] += float(room) / tries
                 elif fails == 1:

@@ -47,7 +47,7 @@ def freedom_of(
     """Every place of a hit of a search for a design with these wishes; empty where it was cancelled."""
     space = make_space(design, stock, wishes)
     offers = _offers(space, hit.row, stock)
-    wanted = [row for _, steps in offers for _, row in steps if passes_ratings(space, row)]
+    wanted = [row for _, steps in offers for _, row in steps if passes_ratings(space, stock, row)]
     judged = {one.row: tuple(failing(space, one)) for one in judge(space, stock, list(dict.fromkeys(wanted)), cancelled)}
     if cancelled():
         return ()

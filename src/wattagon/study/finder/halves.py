@@ -29,6 +29,7 @@ import math
 
 import numpy as np
 
+from wattagon.physics.road import SLOW_PEDALS_M_S
 from wattagon.study.finder.columns import (
     BUDGET,
     C_BRIDGE,
@@ -68,6 +69,8 @@ from wattagon.study.finder.columns import (
     W_LIFT,
     W_MASS,
     W_RADIUS,
+    W_RIDER,
+    W_RIDER_TOP,
     W_ROLLING,
     W_SLOPE,
     W_WIND,
@@ -82,11 +85,11 @@ from wattagon.study.finder.points import (
     RATIO_LOW,
     edge_current_a,
     excess,
+    held_winding_c,
     jit,
     lasting_current_a,
     load_n,
     supply_a,
-    winding_c,
 )
 
 SPRINT_PARTS = 12
@@ -215,10 +218,9 @@ def stretch_out(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop,
             if g == drop or (turn == 0) != (of in (LASTS, STEADY)):
                 continue
             if of == LASTS and (drop < 0 or int(t.goals[drop, G_KIND]) != CLIMB):
-                w = x1 * v / radius
-                leverage = load_n(road, all_up, v, row[G_GRADE]) * radius / (n * x2 * eff)
-                current = min((leverage + drag) / mo[M_K] + mo[M_A] + mo[M_B] * w, ceiling)
-                if current > 0.0 and winding_c(mo, current, w, v, t.air_c, target) >= mo[M_LIMIT_C] + 1e-6:
+                # it gets the hotter the more torque is held and the faster the shaft turns
+                torque = load_n(road, all_up, v, row[G_GRADE]) * radius / (n * x2 * eff) + drag
+                if torque > 0.0 and held_winding_c(mo, torque, ceiling, x1 * v / radius, v, t.air_c, target) >= mo[M_LIMIT_C] + 1e-6:
                     return True
             elif of == STEADY:
                 w = x1 * v / radius
@@ -256,6 +258,8 @@ def stretch_out(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop,
                     air = road[W_AIR] * (u + road[W_WIND]) * abs(u + road[W_WIND])
                     pull = min(force / all_up, min(road[W_GRIP], road[W_LIFT]) * GRAVITY) - (road[W_ROLLING] + road[W_SLOPE] * u) * GRAVITY
                     gain = pull - min(air / heavy, air / all_up)
+                    if u < road[W_RIDER_TOP]:
+                        gain += road[W_RIDER] / max(u, SLOW_PEDALS_M_S) / all_up
                     if gain <= 0.0:
                         return True
                     took += inertia * wide / gain
@@ -317,8 +321,11 @@ def start_pulls(t, mo, co, pa, p, road, n, ceiling, battery, drop, pulls):
             else:
                 high = middle
         pulls[g, 0] = high
-        pulls[g, 2] = load_n(road, 0.0, 0.0, grade)
-        pulls[g, 1] = load_n(road, 1.0, 0.0, grade) - pulls[g, 2]
+        cos = 1.0 / math.sqrt(1.0 + grade * grade)
+        pulls[g, 1] = (road[W_ROLLING] + grade) * cos * GRAVITY
+        pulls[g, 2] = road[W_AIR] * road[W_WIND] * abs(road[W_WIND])
+        if road[W_RIDER_TOP] > 0.0:
+            pulls[g, 2] -= road[W_RIDER] / SLOW_PEDALS_M_S
         pulls[g, 3] = min(road[W_GRIP], road[W_LIFT]) * GRAVITY / math.sqrt(1.0 + grade * grade)
 
 

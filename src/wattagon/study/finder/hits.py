@@ -17,7 +17,7 @@ from wattagon.study.drive import results
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, NOMINAL, Row, Space, settings, variant_of
 from wattagon.study.finder.wishes import HEAT, MORE_IS_BETTER, heat_goal
-from wattagon.study.goals import GoalResult, outlook
+from wattagon.study.goals import GoalResult, holding_torque_nm, lasting_pulls, outlook
 from wattagon.study.resolve import Memo, Resolved, resolve
 
 CHUNK = 200
@@ -82,7 +82,8 @@ def range_of(goals: Sequence[GoalResult]) -> float:
 def lasting_share(resolved: Resolved, goals: Sequence[Goal]) -> float:
     """Continuous motor current over what it takes to hold the speeds of the goals, less 1; the least of them, nan without one.
 
-    Continuous is the least of the winding's heat at that speed and of what motor and controller are rated for.
+    Continuous is the least of the winding's heat at that speed and of what motor and controller are rated for; what is needed is taken
+    with magnets as warm as they are then.
     """
     train, road = resolved.train, resolved.road
     assert train.heat is not None
@@ -93,7 +94,9 @@ def lasting_share(resolved: Resolved, goals: Sequence[Goal]) -> float:
             continue
         v, grade = goal.speed or 0.0, goal.grade or 0.0 if goal.kind is GoalKind.CLIMB else 0.0
         shaft = train.reduction.ratio * road.shaft_speed_rad_s(v, 0.0)
-        need = train.current_for_output_a(road.resistance_n(v, grade, resolved.headwind_m_s) * road.wheel_radius_m, shaft)
+        case = train.heat.case_at_limit_c(train.motor, shaft, v, resolved.air_c)
+        warm = train.motor.at(magnet_c=float(case))
+        need = warm.current_for_torque_a(holding_torque_nm(train, road, v, grade, resolved.headwind_m_s), shaft)
         bears = train.heat.continuous_current_a(train.motor, shaft, v, resolved.air_c)
         shares.append(min(float(bears), label) / max(float(need), 1e-9) - 1.0)
     return min(shares, default=math.nan)
@@ -140,12 +143,12 @@ def failing(space: Space, hit: Hit) -> list[str]:
         result.goal.id for result in hit.goals
         if result.margin < (space.wishes.goals if result.goal.kind in MORE_IS_BETTER else 0.0) - 1e-12
     ]  # fmt: skip
-    if heat_goal(space.design.brief.goals, space.wishes) is not None and hit.heat_s <= space.wishes.climb_time * (1.0 - 1e-4):
+    if heat_goal(space.design, space.wishes) is not None and hit.heat_s <= space.wishes.climb_s(space.design) * (1.0 - 1e-4):
         ids.append(HEAT)
     return ids
 
 
-def passes_ratings(space: Space, row: Row) -> bool:
+def passes_ratings(space: Space, stock: Catalogue, row: Row) -> bool:
     """Whether kinds fit together, a pulley that must be used is in, and no rating is passed, with the margins that are asked for."""
     motor, wheel, count, controller, level, pack, first, second = row
     m, c, p, st, wishes = space.motors[motor], space.controllers[controller], space.packs[pack], space.stages, space.wishes
@@ -162,7 +165,10 @@ def passes_ratings(space: Space, row: Row) -> bool:
     torque, a = m[col.M_K] * m[col.M_DC] * motor_a / (1.0 - wishes.pull), st.table[first]
     share = count / st.sets[space.counts.index(count)]
     carried = second < 0 or torque * a[col.R_RATIO] * a[col.R_EFF] * share <= st.table[second, col.R_CAPACITY]
-    return bool(torque <= a[col.R_CAPACITY] and carried)
+    if torque > a[col.R_CAPACITY] or not carried:
+        return False
+    resolved = resolve(replace(space.design, variants=(one := variant_of(space, row),), active=one.id), stock)
+    return all(share <= 1.0 - wishes.pull + 1e-12 for share, _, _ in lasting_pulls(resolved, space.design.brief.goals))
 
 
 def rank(hits: Sequence[Hit], objectives: Sequence[str]) -> tuple[list[Hit], int]:

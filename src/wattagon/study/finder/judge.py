@@ -31,6 +31,7 @@ from wattagon.study.finder.columns import (
     R_DRIVEN,
     R_DRIVER,
     R_EFF,
+    R_LASTING,
     R_LOOP,
     R_LOOPS,
     R_RATIO,
@@ -43,15 +44,17 @@ from wattagon.study.finder.columns import (
     W_RADIUS,
 )
 from wattagon.study.finder.points import (
-    held_current_a,
+    held_torque_nm,
+    held_winding_c,
     holds,
+    hot_current_a,
     jit,
     lasting_current_a,
+    load_n,
     most_power_w,
     range_m,
     sprint_met,
     supply_a,
-    winding_c,
 )
 
 
@@ -103,17 +106,18 @@ class Tables(NamedTuple):
 def reduce_with(t, ci, first, second, red):
     """(price, mass) of a reduction, its row written to `red`; first -1 is none at all, second -1 only one stage."""
     if first < 0:
-        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY] = 1.0, 1.0, 0.0, 1e9
+        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY], red[R_LASTING] = 1.0, 1.0, 0.0, 1e9, 1e9
         return 0.0, 0.0
     a = t.stages[first]
     if second < 0:
-        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY] = a[R_RATIO], a[R_EFF], a[R_DRAG], a[R_CAPACITY]
+        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY], red[R_LASTING] = a[R_RATIO], a[R_EFF], a[R_DRAG], a[R_CAPACITY], a[R_LASTING]
         return t.prices[ci, first], t.masses[ci, first]
     b = t.stages[second]
     gain, share = a[R_RATIO] * a[R_EFF], t.counts[ci] / t.sets[ci]
     red[R_RATIO], red[R_EFF] = a[R_RATIO] * b[R_RATIO], a[R_EFF] * b[R_EFF]
     red[R_DRAG] = a[R_DRAG] + b[R_DRAG] / share / gain
     red[R_CAPACITY] = min(a[R_CAPACITY], b[R_CAPACITY] / (gain * share))
+    red[R_LASTING] = min(a[R_LASTING], b[R_LASTING] / (gain * share))
     price = t.prices[ci, first] + t.second_prices[ci, second]
     n, m = t.counts[ci], t.sets[ci]
     for i in range(3):  # a part on the shelf that both stages need is there only once
@@ -127,6 +131,28 @@ def reduce_with(t, ci, first, second, red):
             twice = min(n * per_a, have) + min(m * per_b, have) - min(n * per_a + m * per_b, have)
             price += twice * t.part_price[int(k)]
     return price, t.masses[ci, first] + t.second_masses[ci, second]
+
+
+@jit
+def bears(t, n, road, mass, red, drop):
+    """Whether belts and chains bear what the goals of holding a speed ask of them for good."""
+    for g in range(t.goals.shape[0]):
+        kind = int(t.goals[g, G_KIND])
+        if kind <= CLIMB and g != drop:
+            torque = held_torque_nm(n, road, road[W_MASS] + mass, red, t.goals[g, G_SPEED], t.goals[g, G_GRADE])
+            if torque > red[R_LASTING] * t.room[3]:
+                return False
+    return True
+
+
+@jit
+def wheel_torque_nm(t, n, road, all_up, drop):
+    """The most torque at the wheel, for one motor, that a goal of holding a speed asks for good at a mass."""
+    most = 0.0
+    for g in range(t.goals.shape[0]):
+        if int(t.goals[g, G_KIND]) <= CLIMB and g != drop:
+            most = max(most, load_n(road, all_up, t.goals[g, G_SPEED], t.goals[g, G_GRADE]) * road[W_RADIUS] / n)
+    return most
 
 
 @jit
@@ -154,10 +180,10 @@ def fails_of(t, mo, co, p, n, ceiling, battery, road, mass, cost, red, drop, mos
             ok = not holds(mo, co, pa, n, ceiling, battery, full, road, all_mass, red, v, 0.0)
         elif kind == LASTS:
             if drop < 0 or int(goals[drop, G_KIND]) != CLIMB:
-                current = min(held_current_a(mo, n, road, all_mass, red, v, grade), ceiling)
-                ok = winding_c(mo, current, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c, target) < mo[M_LIMIT_C]
+                torque = held_torque_nm(n, road, all_mass, red, v, grade)
+                ok = held_winding_c(mo, torque, ceiling, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c, target) < mo[M_LIMIT_C]
         elif kind == STEADY:
-            current = held_current_a(mo, n, road, all_mass, red, v, grade)
+            current = hot_current_a(mo, n, road, all_mass, red, v, grade, t.air_c)
             ok = current * (1.0 + target) <= lasting_current_a(mo, co, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c)
         elif kind == RANGE:
             ok = range_m(mo, co, pa, t.range_emf[p], n, ceiling, battery, road, all_mass, red, v, target) >= target

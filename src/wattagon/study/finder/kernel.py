@@ -41,7 +41,10 @@ from wattagon.study.finder.columns import (
     P_MASS,
     P_PRICE,
     R_CAPACITY,
+    R_COLUMNS,
+    R_DRAG,
     R_EFF,
+    R_LASTING,
     R_RATIO,
     W_MASS,
     W_WHEEL_MASS,
@@ -56,8 +59,10 @@ from wattagon.study.finder.halves import (
     starts,
 )
 from wattagon.study.finder.judge import (
+    bears,
     fails_of,
     reduce_with,
+    wheel_torque_nm,
 )
 from wattagon.study.finder.points import (
     cool_current_a,
@@ -87,6 +92,8 @@ def try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, first,
     if value >= slot[0] or value > bound[0] or mo[M_K] * ceiling > red[R_CAPACITY] * t.room[3]:
         return False
     tally[1] += 1
+    if not bears(t, t.counts[ci], t.roads[wi, ci], heavy, red, drop):
+        return False
     fails, _ = fails_of(t, mo, co, p, t.counts[ci], ceiling, battery, t.roads[wi, ci], heavy, total, red, drop, 0)
     if fails > 0:
         return False
@@ -95,7 +102,7 @@ def try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, first,
 
 
 @jit
-def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally):
+def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally):
     """The best single stage of a half."""
     worth, base = (t.prices[ci], cost) if by == 0 else (t.masses[ci], mass)
     torque, found, all_mass = mo[M_K] * ceiling / t.room[3], 0, t.roads[wi, ci, W_MASS] + mass
@@ -107,6 +114,8 @@ def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, 
         if value >= slot[0] or value > bound[0] or torque > t.stages[r, R_CAPACITY] or (ends[2] < x < ends[3]):
             continue
         if cost + t.prices[ci, r] > caps[0] or mass + t.masses[ci, r] > caps[1]:
+            continue
+        if wheel_nm / (x * t.stages[r, R_EFF]) + t.stages[r, R_DRAG] > t.stages[r, R_LASTING] * t.room[3] * (1.0 + 1e-9):
             continue
         if t.fits[wi, r] and (t.chosen[r] or not t.need) and starts(pulls, all_mass + t.masses[ci, r], x * t.stages[r, R_EFF]):
             queue[found], found = r, found + 1
@@ -123,7 +132,7 @@ def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, 
 
 
 @jit
-def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally):
+def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally):
     """The best pair of stages of a half: by their least worth in tables first, then one by one."""
     torque, share, bare = mo[M_K] * ceiling / t.room[3], t.counts[ci] / t.sets[ci], t.roads[wi, ci, W_MASS]
     first, last, k = bucket_of(ends[0] * (1.0 - 1e-9)), bucket_of(ends[1] * (1.0 + 1e-9)) + 1, class_of(t.floors, torque)
@@ -157,6 +166,9 @@ def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass,
             value, x = total if by == 0 else heavy, ratio * t.ratios[s]
             if value >= slot[0] or value > bound[0] or total > caps[0] or heavy > caps[1] or onward > t.stages[s, R_CAPACITY]:
                 continue
+            # what the wheel asks for good arrives at a second stage whatever the first one is
+            if wheel_nm * share / (t.ratios[s] * t.stages[s, R_EFF]) > t.stages[s, R_LASTING] * t.room[3] * (1.0 + 1e-9):
+                continue
             if t.fits[wi, s] and not ends[2] < x < ends[3] and starts(pulls, bare + heavy, x * t.stages[f, R_EFF] * t.stages[s, R_EFF]):
                 queue[found], found = s, found + 1
         for f in range(t.group_begin[g], t.group_begin[g + 1]):
@@ -171,6 +183,8 @@ def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass,
                 leverage = ratio * t.ratios[s] * t.stages[f, R_EFF] * t.stages[s, R_EFF]
                 if value >= slot[0] or value > bound[0] or total > caps[0] or heavy > caps[1] or not starts(pulls, bare + heavy, leverage):
                     continue
+                if wheel_nm / leverage > t.stages[f, R_LASTING] * t.room[3] * (1.0 + 1e-9):
+                    continue
                 if t.chosen[f] or t.chosen[s] or not t.need:
                     try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, f, s, by, drop, slot, bound, red, tally)
 
@@ -184,7 +198,7 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
     queue: room for indices of stages.  tally: halves looked into, combinations judged.
     """
     mo = t.motors[m]
-    red, ends, pulls = np.zeros(9), np.zeros(4), np.zeros((t.goals.shape[0], 4))
+    red, ends, pulls = np.zeros(R_COLUMNS), np.zeros(4), np.zeros((t.goals.shape[0], 4))
     cool, caps = np.full(t.goals.shape[0], 1e12), np.full(2, 1e300)  # caps: money and mass
     for g in range(t.goals.shape[0]):
         row = t.goals[g]
@@ -259,6 +273,7 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                     if ends[0] > ends[1]:
                         continue
                     start_pulls(t, mo, co, pa, p, road, n, ceiling, battery, drop, pulls)
+                    wheel_nm = wheel_torque_nm(t, n, road, all_up, drop)
                     tally[2] += 1
                     for by in range(by_low, by_high):
                         if (by == 0 and not first_by) or (by == 1 and not second_by):
@@ -268,11 +283,11 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                             try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, -1, -1, by, drop, slot, bound, red, tally)
                         elif kind == 1:
                             try_one_stage(
-                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally
+                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
                             )  # fmt: skip
                         else:
                             try_two_stages(
-                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, by, drop, slot, bound, red, queue, tally
+                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
                             )  # fmt: skip
                     if not per_cell and slots[0, 0, by_low, 0] < bound[0]:
                         bound[0] = slots[0, 0, by_low, 0]

@@ -10,9 +10,13 @@ import math
 from pathlib import Path
 
 import numba
+import numpy as np
 
 from wattagon.compiled import drop_stale
-from wattagon.physics.motor import COPPER_PER_K
+from wattagon.physics.envelope import SPRINT_FINEST, SPRINT_POINTS, SPRINT_TOLERANCE
+from wattagon.physics.holding import HOTTEST_K, STRETCHES_S
+from wattagon.physics.motor import COPPER_PER_K, MAGNET_PER_K
+from wattagon.physics.road import SLOW_PEDALS_M_S
 from wattagon.study.finder.columns import (
     C_BRIDGE,
     C_DUTY,
@@ -48,7 +52,6 @@ from wattagon.study.finder.columns import (
     P_CUT_START,
     P_OHM,
     P_STEADY,
-    R_CAPACITY,
     R_DRAG,
     R_EFF,
     R_RATIO,
@@ -57,6 +60,8 @@ from wattagon.study.finder.columns import (
     W_INERTIA,
     W_LIFT,
     W_RADIUS,
+    W_RIDER,
+    W_RIDER_TOP,
     W_ROLLING,
     W_SLOPE,
     W_WIND,
@@ -67,7 +72,7 @@ jit = numba.njit(nogil=True, cache=True, error_model="numpy")
 GRAVITY = 9.80665
 RPM = 9.549296585513721
 RATIO_LOW, RATIO_HIGH = 0.2, 60.0
-SPRINT_POINTS = 120
+STRETCHES = np.array(STRETCHES_S)
 
 
 @jit
@@ -76,16 +81,18 @@ def load_n(road, mass, v, grade):
     cos = 1.0 / math.sqrt(1.0 + grade * grade)
     weight = mass * GRAVITY
     air = v + road[W_WIND]
-    return (road[W_ROLLING] + road[W_SLOPE] * v) * weight * cos + road[W_AIR] * air * abs(air) + weight * grade * cos
+    load = (road[W_ROLLING] + road[W_SLOPE] * v) * weight * cos + road[W_AIR] * air * abs(air) + weight * grade * cos
+    if v < road[W_RIDER_TOP]:
+        return load - min(road[W_RIDER] / max(v, SLOW_PEDALS_M_S), max(load, 0.0))
+    return load
 
 
 @jit
 def supply_a(emf, ohm, pack_limit, battery, start, end):
     """What the pack gives at most: limits of controllers and cells, and the low-voltage cutback as a fixed point."""
     most = emf / max(2.0 * ohm, 1e-12)
-    base = min(battery, most)
-    low = base * (emf - end) / max(start - end + base * ohm, 1e-12)
-    return min(min(battery, min(pack_limit, most)), min(max(low, 0.0), base))
+    low = battery * (emf - end) / max(start - end + battery * ohm, 1e-12)
+    return min(min(battery, min(pack_limit, most)), max(low, 0.0))
 
 
 @jit
@@ -168,7 +175,6 @@ def most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, v):
     current = edge_current_a(mo, co, pa, n, ceiling, limit_a, emf, w)
     loss = mo[M_K] * (mo[M_A] + mo[M_B] * w)  # no-load current turns up at standstill as well: as the edge has it
     force = n * red[R_RATIO] * red[R_EFF] * max(mo[M_K] * current - loss - red[R_DRAG], 0.0) / road[W_RADIUS]
-    force = min(force, n * red[R_RATIO] * red[R_EFF] * red[R_CAPACITY] / road[W_RADIUS])
     return min(force, min(road[W_GRIP], road[W_LIFT]) * mass * GRAVITY)
 
 
@@ -197,16 +203,33 @@ def sprint_met(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, v, target)
             return False
         if high <= target * 0.9999:
             return True
-    step = v / (SPRINT_POINTS - 1)
-    total = 0.5 * (moving / first + moving / last)
-    for i in range(1, SPRINT_POINTS - 1):
-        spare = most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, i * step) - load_n(road, mass, i * step, 0.0)
-        if spare <= 0.0:
-            return False
-        total += moving / spare
-        if total * step > target:
-            return False
-    return total * step <= target
+    points = SPRINT_POINTS
+    while True:  # the study's own sums: thrust left over is a straight line in each cell
+        step, total, coarse = v / (points - 1), 0.0, 0.0
+        left = before = first
+        for i in range(1, points):
+            right = last
+            if i < points - 1:
+                right = most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, i * step) - load_n(road, mass, i * step, 0.0)
+            if right <= 0.0:
+                return False
+            total += cell_s(left, right, step)
+            if i % 2 == 0 or i == points - 1:  # with half the points
+                coarse += cell_s(before, right, step * (2.0 if i % 2 == 0 else 1.0))
+                before = right
+            left = right
+        if points > SPRINT_FINEST * SPRINT_POINTS or abs(coarse - total) <= SPRINT_TOLERANCE * total:
+            return moving * total <= target
+        points *= 4
+
+
+@jit
+def cell_s(left, right, step):
+    """Integral of dv/s over a cell in which s goes from left to right in a straight line."""
+    change = right / left - 1.0
+    if abs(change) < 1e-4:
+        return step / left * (1.0 - change / 2.0 + change * change / 3.0)
+    return step / left * math.log1p(change) / change
 
 
 @jit
@@ -246,7 +269,7 @@ def holds(mo, co, pa, n, ceiling, battery, emf, road, mass, red, v, grade):
     """Whether a speed on a grade is held: every limit of the edge."""
     force = load_n(road, mass, v, grade)
     cos = 1.0 / math.sqrt(1.0 + grade * grade)
-    if force > min(road[W_GRIP], road[W_LIFT]) * mass * GRAVITY * cos or force > n * red[R_RATIO] * red[R_EFF] * red[R_CAPACITY] / road[W_RADIUS]:
+    if force > min(road[W_GRIP], road[W_LIFT]) * mass * GRAVITY * cos:
         return False
     limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
     loss_a = mo[M_A] if v <= 0.0 else 0.0  # the study counts the standing no-load current at rest too
@@ -282,38 +305,70 @@ def case_w_per_k(mo, v):
 
 
 @jit
-def winding_c(mo, current, w, v, air_c, seconds):
-    """Winding temperature after a time at constant current, from the air's temperature: as thermal.warming.  inf beyond numbers."""
-    iron = mo[M_K] * (mo[M_A] + mo[M_B] * w) * w
-    out, square = 1.0 / mo[M_PATH], current * current
-    a = (COPPER_PER_K * mo[M_OHM] * square - out) / mo[M_WINDING]
-    b, c = out / mo[M_WINDING], out / mo[M_CASE]
-    d = -(out + case_w_per_k(mo, v)) / mo[M_CASE]
-    copper = mo[M_OHM] * (1.0 + COPPER_PER_K * (air_c - 20.0)) * square
-    q1 = (copper + 0.5 * iron + mo[M_BRUSH] * abs(current)) / mo[M_WINDING]
-    q2 = 0.5 * iron / mo[M_CASE]
+def two_exponentials(a, b, c, d, q1, q2, winding, case, seconds):
+    """(winding, case) above the air after a time of a stretch, as holding._Stretch."""
     det = a * d - b * c
     if abs(det) < 1e-18:
         det = 1e-18
     steady_w, steady_c = (b * q2 - d * q1) / det, (c * q1 - a * q2) / det
     half = 0.5 * (a + d)
     root = math.sqrt(max(half * half - det, 0.0))
-    l1, l2 = half + root, half - root
-    first = (-(a - l2) * steady_w - b * steady_c) / max(l1 - l2, 1e-18)
-    if l1 * seconds > 600.0:
-        return 1e30
-    return air_c + steady_w + first * math.exp(l1 * seconds) + (-steady_w - first) * math.exp(l2 * seconds)
+    slow, fast = half + root, half - root
+    away_w, away_c = winding - steady_w, case - steady_c
+    span = max(2.0 * root, 1e-18)
+    first_w, first_c = ((a - fast) * away_w + b * away_c) / span, (c * away_w + (d - fast) * away_c) / span
+    first, second = math.exp(min(slow * seconds, 60.0)), math.exp(fast * seconds)
+    return (
+        min(steady_w + first_w * first + (away_w - first_w) * second, HOTTEST_K),
+        min(steady_c + first_c * first + (away_c - first_c) * second, HOTTEST_K),
+    )
+
+
+@jit
+def winding_c(mo, current, v, air_c, seconds):
+    """Winding temperature after a time at constant current, from the air's temperature; as thermal.warming without iron loss."""
+    out, square = 1.0 / mo[M_PATH], current * current
+    a = (COPPER_PER_K * mo[M_OHM] * square - out) / mo[M_WINDING]
+    b, c = out / mo[M_WINDING], out / mo[M_CASE]
+    d = -(out + case_w_per_k(mo, v)) / mo[M_CASE]
+    copper = mo[M_OHM] * (1.0 + COPPER_PER_K * (air_c - 20.0)) * square
+    q1 = (copper + mo[M_BRUSH] * abs(current)) / mo[M_WINDING]
+    return air_c + two_exponentials(a, b, c, d, q1, 0.0, 0.0, 0.0, seconds)[0]
+
+
+@jit
+def held_winding_c(mo, shaft_nm, ceiling, w, v, air_c, seconds):
+    """Winding temperature after a time of holding a torque, magnets and current following: as holding.Hold, on its stretches."""
+    idle, out = mo[M_A] + mo[M_B] * w, 1.0 / mo[M_PATH]
+    b, c, d = out / mo[M_WINDING], out / mo[M_CASE], -(out + case_w_per_k(mo, v)) / mo[M_CASE]
+    r_air = mo[M_OHM] * (1.0 + COPPER_PER_K * (air_c - 20.0))
+    winding = case = middle = begin = 0.0
+    for k in range(STRETCHES.size):
+        end = STRETCHES[k]
+        weak = 1.0 + MAGNET_PER_K * (middle + air_c - 20.0)
+        current = max(min(shaft_nm / (mo[M_K] * weak) + idle, ceiling), -ceiling)
+        square, iron = current * current, mo[M_K] * weak * idle * w
+        a = (COPPER_PER_K * mo[M_OHM] * square - out) / mo[M_WINDING]
+        q1 = (r_air * square + 0.5 * iron + mo[M_BRUSH] * abs(current)) / mo[M_WINDING]
+        q2 = 0.5 * iron / mo[M_CASE]
+        if seconds <= end or k == STRETCHES.size - 1:
+            return air_c + two_exponentials(a, b, c, d, q1, q2, winding, case, seconds - begin)[0]
+        ahead = 0.5 * (STRETCHES[k + 1] - end)
+        _, middle = two_exponentials(a, b, c, d, q1, q2, winding, case, end - begin + ahead)
+        winding, case = two_exponentials(a, b, c, d, q1, q2, winding, case, end - begin)
+        begin = end
+    return air_c
 
 
 @jit
 def cool_current_a(mo, v, air_c, seconds, most):
     """A current above which no ratio keeps the winding below its limit for a time: that without iron loss."""
-    if winding_c(mo, most, 0.0, v, air_c, seconds) < mo[M_LIMIT_C]:
+    if winding_c(mo, most, v, air_c, seconds) < mo[M_LIMIT_C]:
         return most
     low, high = 0.0, most
     for _ in range(24):
         middle = 0.5 * (low + high)
-        if winding_c(mo, middle, 0.0, v, air_c, seconds) < mo[M_LIMIT_C]:
+        if winding_c(mo, middle, v, air_c, seconds) < mo[M_LIMIT_C]:
             low = middle
         else:
             high = middle
@@ -325,32 +380,55 @@ def lasting_current_a(mo, co, w, v, air_c):
     """What a motor and its controller bear for good: as thermal.continuous_current_a, and both labels."""
     iron = mo[M_K] * (mo[M_A] + mo[M_B] * w) * w
     to_air = 1.0 / case_w_per_k(mo, v)
-    copper = (mo[M_LIMIT_C] - air_c - iron * (0.5 * mo[M_PATH] + to_air)) / (mo[M_PATH] + to_air)
+    copper = max((mo[M_LIMIT_C] - air_c - iron * (0.5 * mo[M_PATH] + to_air)) / (mo[M_PATH] + to_air), 0.0)
     hot = mo[M_OHM] * (1.0 + COPPER_PER_K * (mo[M_LIMIT_C] - 20.0))
-    return min(math.sqrt(max(copper, 0.0) / hot), mo[M_DC] * min(mo[M_LASTING], co[C_LASTING]))
+    by_heat = 2.0 * copper / max(mo[M_BRUSH] + math.sqrt(mo[M_BRUSH] * mo[M_BRUSH] + 4.0 * hot * copper), 1e-12)
+    return min(by_heat, mo[M_DC] * min(mo[M_LASTING], co[C_LASTING]))
 
 
 @jit
-def held_current_a(mo, n, road, mass, red, v, grade):
-    """DC-equivalent motor current that holds a speed on a grade."""
-    w = red[R_RATIO] * v / road[W_RADIUS]
+def held_torque_nm(n, road, mass, red, v, grade):
+    """Torque at one motor's shaft that holds a speed on a grade, by the lines of its reduction."""
     force = load_n(road, mass, v, grade)
-    return (force * road[W_RADIUS] / (n * red[R_RATIO] * red[R_EFF]) + red[R_DRAG]) / mo[M_K] + mo[M_A] + mo[M_B] * w
+    out = force * road[W_RADIUS] / n
+    return out / (red[R_RATIO] * red[R_EFF]) + red[R_DRAG] if out >= 0.0 else out * red[R_EFF] / red[R_RATIO] + red[R_DRAG]
+
+
+@jit
+def hot_current_a(mo, n, road, mass, red, v, grade, air_c):
+    """The same with magnets as warm as they are while the winding stands at its limit."""
+    w = red[R_RATIO] * v / road[W_RADIUS]
+    out, flow = case_w_per_k(mo, v), 1.0 / mo[M_PATH]
+    iron = mo[M_K] * (mo[M_A] + mo[M_B] * w) * w
+    case = (out * air_c + flow * mo[M_LIMIT_C] + 0.5 * iron) / (out + flow)
+    weak = 1.0 + MAGNET_PER_K * (case - 20.0)
+    return held_torque_nm(n, road, mass, red, v, grade) / (mo[M_K] * weak) + mo[M_A] + mo[M_B] * w
+
+
+PEAK_ROUNDS = 4
 
 
 @jit
 def most_power_w(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red):
-    """The most the controllers take from a full pack at any speed: 60 points along the edge, as goals.peak_bus_power_w."""
+    """The most the controllers take from a full pack at any speed: as goals.peak_bus_power_w, ever closer around the best."""
     top = co[C_DUTY] * emf / mo[M_K]
     if mo[M_BRUSHED] < 0.5:
         top = min(top, co[C_ERPM_END] / RPM / max(mo[M_PAIRS], 1.0))
     ohm, most = mo[M_OHM] + co[C_BRIDGE], 0.0
-    for i in range(60):
-        w = top * i / 59.0
-        current = edge_current_a(mo, co, pa, n, ceiling, limit_a, emf, w)
-        in_phase = mo[M_K] * w + ohm * current + mo[M_BRUSH]
-        left = emf - pa[P_OHM] * n * co[C_SWITCHING] * current
-        power = n * (current * in_phase + co[C_IDLE])
-        volts = 0.5 * (left + math.sqrt(max(left * left - 4.0 * pa[P_OHM] * power, 0.0)))
-        most = max(most, power + n * co[C_SWITCHING] * current * volts)
+    low, high = 0.0, top
+    for turn in range(PEAK_ROUNDS):
+        points, best, at = 60 if turn == 0 else 20, -1.0, 0
+        for i in range(points):
+            w = low + (high - low) * i / (points - 1)
+            current = edge_current_a(mo, co, pa, n, ceiling, limit_a, emf, w)
+            in_phase = mo[M_K] * w + ohm * current + mo[M_BRUSH]
+            left = emf - pa[P_OHM] * n * co[C_SWITCHING] * current
+            power = n * (current * in_phase + co[C_IDLE])
+            volts = 0.5 * (left + math.sqrt(max(left * left - 4.0 * pa[P_OHM] * power, 0.0)))
+            total = power + n * co[C_SWITCHING] * current * volts
+            if total > best:
+                best, at = total, i
+        most = max(most, best)
+        step = (high - low) / (points - 1)
+        low, high = max(low + (at - 1) * step, 0.0), min(low + (at + 1) * step, top)
     return most

@@ -34,7 +34,7 @@ from wattagon.study.finder.stages import Stages, make_stages
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.goals import USABLE_WINDOW, speed_queries
 from wattagon.study.levers import WHEEL_FAMILY, amp_step
-from wattagon.study.resolve import PACK_EXTRA_MASS, resolve
+from wattagon.study.resolve import pack_mass_kg, resolve
 
 LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
 MOST_PARALLEL, LEAST_SERIES, MOST_SERIES = 12, 3, 30
@@ -201,7 +201,7 @@ def _packs(
         pack = replace(one, series=series, parallel=parallel, continuous_a=one.continuous_a * strings, burst_a=one.burst_a * strings)
         start, end = (series * volts for volts in CUTBACK_V[part.chemistry])  # as resolve.cutback_v where nothing is set
         bricks = series / bs * strings
-        extra = PACK_EXTRA_MASS if bs * bp == 1 else 1.0
+        extra = pack_mass_kg(brick, part) / part.mass_kg
         values = (
             pack.full_v, np.minimum(pack.burst_a, 1e9), pack.capacity_ah, pack.burst_ohm, pack.steady_ohm, bricks * part.mass_kg * extra,
             np.maximum(bricks - owned.get(part.id, 0), 0.0) * part.price, start, end, float(places[part.id]),
@@ -260,7 +260,7 @@ def _road_row(design: Design, stock: Catalogue, count: int, wheel: WheelChoice |
     return [
         float(road.mass_kg) - resolved.drive_mass_kg, float(road.rolling), float(road.rolling_per_speed), 0.5 * float(road.air_kg_m3) * float(road.drag_area_m2),
         float(road.wheel_radius_m), resolved.headwind_m_s, min(float(caps["traction"]) / weight, 1e9), float(caps["wheel_lift"]) / weight,
-        float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2, mass, price,
+        float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2, mass, price, float(road.rider_w), float(road.rider_top_m_s),
     ]  # fmt: skip
 
 
@@ -277,6 +277,7 @@ def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = 
     motor_a, pack_a = settings(space.wishes, m, c, p, count, LEVELS[level], power)
     base = space.design.variant()
     stages: tuple[StageChoice, ...] = ()
+    brakes = base.controller.regen_motor_current_a
     if first >= 0:
         stages = space.stages.choice(first, second, space.counts.index(count))
     return replace(
@@ -284,7 +285,7 @@ def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = 
         motor=MotorChoice(part=space.motor_parts[motor].id, count=count, driven_wheels=driven_wheels(space.design, count)),
         controller=ControllerChoice(
             part=space.controller_parts[controller].id, motor_current_a=motor_a, pack_current_a=pack_a,
-            regen_motor_current_a=min(base.controller.regen_motor_current_a, motor_a), regen_pack_current_a=base.controller.regen_pack_current_a,
+            regen_motor_current_a=None if brakes is None else min(brakes, floor_amps(min(m[col.M_PEAK], c[col.C_BURST]))), regen_pack_current_a=base.controller.regen_pack_current_a,
         ),
         pack=space.pack_choices[pack], stages=stages, wheel=space.wheels[wheel],
     )  # fmt: skip

@@ -80,12 +80,13 @@ def make_stages(
                     kind=ReductionKind(profile.kind), profile=profile.id, driver_teeth=driver.teeth, driven_teeth=driven.teeth, width_mm=width
                 )
                 made = _resolve._stage(_resolve._Reader(False), "x", stage, 1.0)
-                capacity = _resolve.torque_capacity_nm((stage,), (made,), 1, stock)
+                rated = _resolve.stage_ratings((stage,), (made,), 1, stock)
+                capacity, lasting = (rated[0].peak_nm, rated[0].lasting_nm) if rated else (1e9, 1e9)
                 bill = stage_parts(stage, 1, stock)
                 loop = next((row for row in bill if row[0] in stock.parts["loops"]), None)
                 rows.append([
                     made.ratio, made.efficiency, made.drag_nm, min(capacity, 1e9), float(SCHOOLS.index(profile.kind)), ids[driver.id], ids[driven.id],
-                    ids[loop[0]] if loop else NO_PART, loop[2] if loop else 0.0,
+                    ids[loop[0]] if loop else NO_PART, loop[2] if loop else 0.0, min(lasting, 1e9),
                 ])  # fmt: skip
                 choices.append(stage)
                 chosen.append(driver.id in named or driven.id in named)

@@ -36,11 +36,11 @@ def constraints(space: Space, goals: Sequence[Goal]) -> tuple[list[str], NDArray
     wishes = space.wishes
     ids = [goal.id for goal in goals]
     rows = [goal_row(space, beaten_by(goal, wishes.goals)) for goal in goals]
-    climb = heat_goal(goals, wishes)
+    climb = heat_goal(space.design, wishes)
     if climb is not None:
         row = goal_row(space, climb)
         ids.append(HEAT)
-        rows.append([float(col.LASTS), *row[1:4], wishes.climb_time])
+        rows.append([float(col.LASTS), *row[1:4], wishes.climb_s(space.design)])
     return ids, np.array(rows, dtype=float).reshape(-1, len(col.GOAL))
 
 

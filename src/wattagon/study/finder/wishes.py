@@ -3,15 +3,14 @@
 from __future__ import annotations
 
 import difflib
-from collections.abc import Sequence
 from dataclasses import field, fields, replace
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.quantity import spec
-from wattagon.design.tree import Goal, GoalKind, Vehicle, VehicleKind
+from wattagon.design.tree import Design, Goal, GoalKind, Vehicle, VehicleKind
 from wattagon.errors import InputError, PathError
 from wattagon.record import record
-from wattagon.study.rules_drive import LASTING_CLIMB_S
+from wattagon.study.climbs import goal_climb_s
 
 SHELF = ("prefer", "use", "only", "ignore")
 SCHOOLS = ("direct", "belt", "chain", "two")
@@ -37,12 +36,17 @@ class Wishes:
     least_driver: int | None = field(default=None, metadata=spec("least driver teeth", "number", 1, 400))
     most_driven: int | None = field(default=None, metadata=spec("most driven teeth", "number", 1, 400))
     ground_gap: float | None = field(default=None, metadata=spec("pulley above ground", "length", 0.0, 1.0))
-    climb_time: float = field(default=LASTING_CLIMB_S, metadata=spec("climb lasts", "time", 0.0, 36000.0))  # 0: heat is not asked for
+    # 0: heat is not asked for; None: as long as the courses of the brief have it, else ten minutes
+    climb_time: float | None = field(default=None, metadata=spec("climb lasts", "time", 0.0, 36000.0))
     goals: float = field(default=0.0, metadata=spec("margin on goals", "share", 0.0, 1.0))
     volts: float = field(default=0.0, metadata=spec("margin on volts", "share", 0.0, 0.9))
     amps: float = field(default=0.0, metadata=spec("margin on amps", "share", 0.0, 0.9))
     rpm: float = field(default=0.0, metadata=spec("margin on motor speed", "share", 0.0, 0.9))
     pull: float = field(default=0.0, metadata=spec("margin on belt and chain", "share", 0.0, 0.9))
+
+    def climb_s(self, design: Design) -> float:
+        """How long the first climb has to last."""
+        return goal_climb_s(design) if self.climb_time is None else self.climb_time
 
     def gap_m(self, vehicle: Vehicle) -> float:
         """Clearance of a driven pulley to the ground that is asked for."""
@@ -87,7 +91,7 @@ def beaten_by(goal: Goal, share: float) -> Goal:
     return replace(goal, speed=(goal.speed or 0.0) * (1.0 + share))
 
 
-def heat_goal(goals: Sequence[Goal], wishes: Wishes) -> Goal | None:
+def heat_goal(design: Design, wishes: Wishes) -> Goal | None:
     """The climb that has to last: the first, as the drive study has it; None where heat is not asked for."""
-    climbs = [goal for goal in goals if goal.kind is GoalKind.CLIMB]
-    return climbs[0] if climbs and wishes.climb_time > 0.0 else None
+    climbs = [goal for goal in design.brief.goals if goal.kind is GoalKind.CLIMB]
+    return climbs[0] if climbs and wishes.climb_s(design) > 0.0 else None

@@ -32,7 +32,7 @@ def constraint_name(design: Design, found_climb_s: float, name: str, say: Say) -
 
 def missed_words(design: Design, found: Found, hit: Hit, say: Say) -> tuple[str, str]:
     """(name of what a near miss misses, what it reaches instead)."""
-    name = constraint_name(design, found.wishes.climb_time, hit.fails, say)
+    name = constraint_name(design, found.wishes.climb_s(design), hit.fails, say)
     if hit.fails == HEAT:
         return name, f"too hot after {say(hit.heat_s, 'time')}"
     missed = next(result for result in hit.goals if result.goal.id == hit.fails)
