@@ -442,7 +442,7 @@ def _wishes(options: argparse.Namespace) -> Wishes:
 
 
 def _schema(options: argparse.Namespace) -> int:
-    from wattagon.design.codec import schema_of
+    from wattagon.design.schema import schema_of
     from wattagon.design.tree import Design
 
     _print_json(schema_of(Design))

@@ -80,13 +80,18 @@ def malformed_files(folder: Path, count: int, seed: int = 1) -> Iterator[Path]:
 
 
 def refused_well(path: Path) -> str:
-    """Empty when the file is refused with one sentence and left alone; else what went wrong."""
+    """Empty when the file is refused with one sentence, or opens with one on each value that was set aside; else what went wrong."""
     before = path.read_bytes()
     try:
-        file.read(path)
+        document = file.read(path)
+        said = document.aside
+        if file.from_json(file.to_json(document.design)) != document.design:
+            return "what was opened cannot be saved"
     except FileError as refusal:
-        words = str(refusal)
-        if path.read_bytes() != before:
-            return "the file was changed"
-        return "" if words and "\n" not in words and len(words) < 400 else f"no good sentence: {words[:200]!r}"
-    return f"opened without a word: {before[:60]!r}"
+        said = (str(refusal),)
+    if path.read_bytes() != before:
+        return "the file was changed"
+    bad = [words for words in said if not words or "\n" in words or len(words) > 400]
+    if bad:
+        return f"no good sentence: {bad[0][:200]!r}"
+    return "" if said else f"opened without a word: {before[:60]!r}"

@@ -5,13 +5,13 @@ from __future__ import annotations
 import csv
 import functools
 import io
-import os
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import field
 from pathlib import Path
 from types import MappingProxyType
 from typing import Any, TypeVar, cast
 
+from wattagon import files
 from wattagon.design import codec
 from wattagon.design.parts import (
     PART_KINDS,
@@ -25,12 +25,13 @@ from wattagon.design.parts import (
     WheelPart,
 )
 from wattagon.design.tree import check_id
-from wattagon.errors import InputError, PathError
+from wattagon.errors import FileError, InputError, PathError
 from wattagon.physics.pack import CHEMISTRIES
 from wattagon.record import record
 
 P = TypeVar("P", bound=Part)
 SHIPPED = Path(__file__).resolve().parent.parent / "stock" / "parts"
+LARGEST = 8 * 1024 * 1024  # bytes of a table of parts
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -51,7 +52,7 @@ class Catalogue:
 
     parts: Mapping[str, Mapping[str, Part]]
     bad_rows: tuple[BadRow, ...] = ()
-    stamp: tuple[tuple[str, float, int], ...] = field(default=(), compare=False)
+    stamp: tuple[tuple[str, int, int], ...] = field(default=(), compare=False)
     # families sorted once: the levers ask for them at every step
     _index: dict[tuple[str, str, str], list[Any]] = field(default_factory=dict, compare=False, repr=False)
 
@@ -123,8 +124,7 @@ class Catalogue:
 
 def own_folder() -> Path:
     """Where the user's own parts are looked for."""
-    base = os.environ.get("XDG_DATA_HOME") or str(Path.home() / ".local" / "share")
-    return Path(base) / "wattagon" / "parts"
+    return files.home_folder("XDG_DATA_HOME", ".local/share") / "wattagon" / "parts"
 
 
 def load(user_folder: Path | None = None) -> Catalogue:
@@ -134,36 +134,31 @@ def load(user_folder: Path | None = None) -> Catalogue:
     """
     parts: dict[str, dict[str, Part]] = {kind: {} for kind in PART_KINDS}
     bad: list[BadRow] = []
-    folders = [SHIPPED] + ([user_folder] if user_folder is not None and user_folder.is_dir() else [])
-    stamps: list[tuple[str, float, int]] = []
-    for folder in folders:
-        for kind, cls in PART_KINDS.items():
-            path = folder / f"{kind}.csv"
-            if not path.is_file():
-                continue
-            facts = path.stat()
-            stamps.append((str(path), facts.st_mtime, facts.st_size))
-            try:
-                text = path.read_text(encoding="utf-8-sig")
-            except (UnicodeDecodeError, OSError) as error:
-                bad.append(BadRow(file=path.name, line=0, reason=f"cannot be read as UTF-8 text ({error})"))
-                continue
-            rows, refused = read_rows(cls, text, path.name, "shipped" if folder is SHIPPED else "own")
+    stamps = stamp_of(user_folder)
+    for name, _, _ in stamps:
+        path = Path(name)
+        folder, kind = path.parent, path.stem
+        try:
+            text = files.read_bytes(path, LARGEST, "a table of parts").decode("utf-8-sig")
+        except (UnicodeDecodeError, FileError) as error:
+            bad.append(BadRow(file=path.name, line=0, reason=f"cannot be read as UTF-8 text ({error})"))
+        else:
+            rows, refused = read_rows(PART_KINDS[kind], text, path.name, "shipped" if folder == SHIPPED else "own")
             parts[kind].update(rows)
             bad.extend(refused)
     frozen = MappingProxyType({kind: MappingProxyType(rows) for kind, rows in parts.items()})
-    return Catalogue(parts=frozen, bad_rows=tuple(bad), stamp=tuple(stamps))
+    return Catalogue(parts=frozen, bad_rows=tuple(bad), stamp=stamps)
 
 
-def stamp_of(user_folder: Path | None) -> tuple[tuple[str, float, int], ...]:
+def stamp_of(user_folder: Path | None) -> tuple[tuple[str, int, int], ...]:
     """What `load` would note of the files as they are now: a difference means they changed."""
     found = []
-    for folder in [SHIPPED] + ([user_folder] if user_folder is not None and user_folder.is_dir() else []):
+    for folder in [SHIPPED] + ([user_folder] if user_folder is not None else []):
         for kind in PART_KINDS:
             path = folder / f"{kind}.csv"
-            if path.is_file():
-                facts = path.stat()
-                found.append((str(path), facts.st_mtime, facts.st_size))
+            facts = files.stamp_of(path)  # a folder that may not be looked into is an empty one
+            if facts is not None:
+                found.append((str(path), facts[2], facts[3]))
     return tuple(found)
 
 

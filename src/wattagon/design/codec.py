@@ -11,7 +11,7 @@ from collections.abc import Mapping
 from enum import StrEnum
 from typing import Any, TypeVar, cast
 
-from wattagon.design.quantity import Known, Quantity, Spec
+from wattagon.design.quantity import Quantity, Spec
 from wattagon.errors import InputError
 from wattagon.record import record
 
@@ -29,6 +29,7 @@ class Member:
     required: bool
     spec: Spec | None
     default: Any
+    part: type | None = None  # of a field with values of a part: the part's record, which names and bounds them
 
 
 def members(cls: Any) -> tuple[Member, ...]:
@@ -65,7 +66,8 @@ def _members(cls: Any) -> tuple[Member, ...]:
             default = item.default_factory()
         found.append(
             Member(
-                name=item.name, type=hint, optional=optional, required=required, spec=item.metadata.get("spec"), default=default
+                name=item.name, type=hint, optional=optional, required=required, spec=item.metadata.get("spec"), default=default,
+                part=item.metadata.get("part"),
             )
         )  # fmt: skip
     return tuple(found)
@@ -76,8 +78,17 @@ def member(cls: type, name: str) -> Member | None:
     return next((item for item in members(cls) if item.name == name), None)
 
 
-def decode(cls: type[T], data: Json, path: str = "") -> T:
-    """A record from JSON values.  Raises InputError with the path of what is wrong; unknown keys go to `extra`."""
+LONGEST_TEXT = 20000  # characters of a name or a note
+DEEPEST = 40  # levels of what a newer program left in a file
+LARGEST_WHOLE = 10**15
+Aside = list[str]  # sentences on what could not be read and was left out
+
+
+def decode(cls: type[T], data: Json, path: str = "", aside: Aside | None = None) -> T:
+    """A record from JSON values.  Raises InputError with the path of what is wrong; unknown keys go to `extra`.
+
+    With `aside`, what can be left out is left out instead, each with its sentence: items of lists, and fields with a default.
+    """
     if cls is Quantity and isinstance(data, (int, float)) and not isinstance(data, bool):
         data = {"value": data}
     if not isinstance(data, Mapping):
@@ -90,24 +101,71 @@ def decode(cls: type[T], data: Json, path: str = "") -> T:
             if item.required:
                 raise InputError(where, "missing", item.spec.accepted() if item.spec else "a value")
             continue
-        values[item.name] = decode_member(item, data[item.name], where)
+        try:
+            values[item.name] = decode_member(item, data[item.name], where, aside)
+        except InputError as refusal:
+            if aside is None or item.required:
+                raise
+            aside.append(f"{refusal}; {_instead(item.default)}")
     names = {item.name for item in known}
     extra = {key: value for key, value in data.items() if key not in names}
     if extra and any(item.name == "extra" for item in dataclasses.fields(cls)):  # type: ignore[arg-type]
-        values["extra"] = extra
-    try:
-        return cls(**values)
-    except InputError as refusal:
-        raise InputError(f"{path}.{refusal.field}" if path else refusal.field, refusal.value, refusal.accepted) from None
+        values["extra"] = _bounded(extra, path, aside)
+    return _made(cls, values, path, aside)
 
 
-def decode_member(item: Member, data: Json, path: str) -> Any:
+def _made(cls: type[T], values: dict[str, Any], path: str, aside: Aside | None) -> T:
+    while True:
+        try:
+            return cls(**values)
+        except InputError as refusal:
+            said = InputError(f"{path}.{refusal.field}" if path else refusal.field, refusal.value, refusal.accepted)
+            item = member(cls, refusal.field)
+            if aside is None or item is None or item.required or values.pop(refusal.field, None) is None:
+                raise said from None
+            aside.append(f"{said}; {_instead(item.default)}")
+
+
+def _bounded(extra: dict[str, Any], path: str, aside: Aside | None) -> dict[str, Any]:
+    """Unknown fields that can be written again: JSON of a decent depth."""
+    kept = {}
+    for key, value in extra.items():
+        if _depth(value) <= DEEPEST:
+            kept[key] = value
+            continue
+        refusal = InputError(f"{path}.{_shown(key)}" if path else _shown(key), "nested too deeply", f"up to {DEEPEST} levels in an unknown field")
+        if aside is None:
+            raise refusal
+        aside.append(f"{refusal}; left out")
+    return kept
+
+
+def _instead(default: Any) -> str:
+    """What stands in the place of a value that was set aside."""
+    if isinstance(default, Quantity):
+        return f"{default.value:g} taken instead"
+    if isinstance(default, (bool, int, float, str)) and default != "":
+        return f"{default} taken instead"
+    return "left out"
+
+
+def _depth(value: Json) -> int:
+    level, depth = [value], 0
+    while level and depth <= DEEPEST:
+        level = [child for node in level if isinstance(node, (dict, list)) for child in (node.values() if isinstance(node, dict) else node)]
+        depth += 1
+    return depth
+
+
+def decode_member(item: Member, data: Json, path: str, aside: Aside | None = None) -> Any:
     """One field's value, checked against its type and bounds."""
     if data is None:
         if item.optional:
             return None
         raise InputError(path, "null", item.spec.accepted() if item.spec else "a value")
-    value = _decode_value(item.type, data, path)
+    if item.part is not None:
+        return _decode_overrides(item.part, data, path, aside)
+    value = _decode_value(item.type, data, path, aside)
     if item.spec is not None:
         if isinstance(value, Quantity):
             item.spec.check(path, value.value)
@@ -116,20 +174,41 @@ def decode_member(item: Member, data: Json, path: str) -> Any:
     return value
 
 
-def _decode_value(kind: Any, data: Json, path: str) -> Any:
-    origin = typing.get_origin(kind)
-    if origin is tuple:
-        if not isinstance(data, (list, tuple)):
-            raise InputError(path, _shown(data), "a list in brackets")
-        inner = typing.get_args(kind)[0]
-        return tuple(_decode_value(inner, value, f"{path}.{k}") for k, value in enumerate(data))
-    if origin is not None and issubclass(origin, Mapping):
-        if not isinstance(data, Mapping):
-            raise InputError(path, _shown(data), "an object in braces")
-        inner = typing.get_args(kind)[1]
-        return {str(key): _decode_value(inner, value, f"{path}.{key}") for key, value in data.items()}
+def _decode_overrides(part: type, data: Json, path: str, aside: Aside | None) -> dict[str, Quantity]:
+    """Values of a part that are known better than its row says: its numbers by name, within their bounds."""
+    if not isinstance(data, Mapping):
+        raise InputError(path, _shown(data), "an object in braces")
+    found: dict[str, Quantity] = {}
+    for key, value in data.items():
+        where = f"{path}.{key}"
+        try:
+            item = member(part, key)
+            if item is None or item.type not in (int, float):
+                raise InputError(where, "not a value of this kind of part", ", ".join(overridable(part)))
+            quantity = decode(Quantity, value, where, aside)
+            if item.spec is not None:
+                item.spec.check(where, quantity.value)
+            if item.type is int and quantity.value != int(quantity.value):
+                raise InputError(where, f"{quantity.value:g}", "a whole number")
+        except InputError as refusal:
+            if aside is None:
+                raise
+            aside.append(f"{refusal}; left out")
+        else:
+            found[key] = quantity
+    return found
+
+
+def overridable(part: type) -> tuple[str, ...]:
+    """Names of the numbers of a part's row."""
+    return tuple(item.name for item in members(part) if item.type in (int, float))
+
+
+def _decode_value(kind: Any, data: Json, path: str, aside: Aside | None = None) -> Any:
+    if typing.get_origin(kind) is tuple:
+        return _decode_list(typing.get_args(kind)[0], data, path, aside)
     if dataclasses.is_dataclass(kind):
-        return decode(typing.cast(type, kind), data, path)
+        return decode(typing.cast(type, kind), data, path, aside)
     if isinstance(kind, type) and issubclass(kind, StrEnum):
         try:
             return kind(data)
@@ -140,18 +219,76 @@ def _decode_value(kind: Any, data: Json, path: str) -> Any:
             raise InputError(path, _shown(data), "true or false")
         return data
     if kind is int:
-        if isinstance(data, bool) or not isinstance(data, (int, float)) or data != int(data):
+        if isinstance(data, bool) or not isinstance(data, (int, float)) or not abs(data) <= LARGEST_WHOLE or data != int(data):
             raise InputError(path, _shown(data), "a whole number")
         return int(data)
     if kind is float:
-        if isinstance(data, bool) or not isinstance(data, (int, float)) or data != data or abs(data) == float("inf"):
+        if isinstance(data, bool) or not isinstance(data, (int, float)) or not abs(data) <= sys.float_info.max:
             raise InputError(path, _shown(data), "a finite number")
         return float(data)
     if kind is str:
         if not isinstance(data, str):
             raise InputError(path, _shown(data), "text in quotes")
+        if len(data) > LONGEST_TEXT:
+            raise InputError(path, f"{len(data)} characters long", f"up to {LONGEST_TEXT} characters")
+        if not data.isascii() and any("\ud800" <= c <= "\udfff" for c in data):
+            raise InputError(path, _shown(data), "text without halves of characters")
         return data
     return data
+
+
+def _decode_list(kind: Any, data: Json, path: str, aside: Aside | None) -> tuple[Any, ...]:
+    if not isinstance(data, (list, tuple)):
+        raise InputError(path, _shown(data), "a list in brackets")
+    if aside is None:
+        return tuple(_decode_value(kind, value, f"{path}.{k}") for k, value in enumerate(data))
+    found: list[Any] = []
+    refused: list[InputError] = []
+    ids: set[str] = set()
+    for k, value in enumerate(data):
+        try:
+            item = _decode_value(kind, value, f"{path}.{k}", aside)
+            ident = getattr(item, "id", None)
+            if ident is not None and ident in ids:
+                raise InputError(f"{path}.{k}.id", f"{ident}, which another one has", "each id once")
+        except InputError as refusal:
+            refused.append(refusal)
+            continue
+        found.append(item)
+        if ident is not None:
+            ids.add(ident)
+    if refused and not found:
+        raise refused[0]  # nothing is left of it
+    aside.extend(f"{refusal}; left out" for refusal in refused)
+    return tuple(found)
+
+
+def gated(item: Member, new: Any, old: Any, path: str) -> Any:
+    """A value that is about to be entered, checked as a file's would be; what is already in the design is not looked at again.
+
+    Raises InputError with the path of what could not be read from a file again.
+    """
+    if new is old:
+        return new
+    if isinstance(new, tuple) and typing.get_origin(item.type) is tuple:
+        inner = typing.get_args(item.type)[0]
+        one = dataclasses.replace(item, type=inner, optional=False, spec=None)
+        before = old if isinstance(old, tuple) else ()
+        known = {id(value) for value in before}
+        return tuple(
+            value if id(value) in known else gated(one, value, before[k] if k < len(before) else None, f"{path}.{k}")
+            for k, value in enumerate(new)
+        )
+    if dataclasses.is_dataclass(new) and isinstance(item.type, type) and isinstance(new, item.type) and not isinstance(new, Quantity):
+        same = old if type(old) is type(new) else None
+        changed = {}
+        for field in members(type(new)):
+            value = getattr(new, field.name)
+            checked = gated(field, value, getattr(same, field.name, None), f"{path}.{field.name}")
+            if checked is not value:
+                changed[field.name] = checked
+        return dataclasses.replace(new, **changed) if changed else new  # type: ignore[type-var]
+    return decode_member(item, encode(new), path)
 
 
 def encode(value: Any) -> Json:
@@ -184,69 +321,3 @@ def encode(value: Any) -> Json:
 def _shown(data: Json) -> str:
     text = repr(data)
     return text if len(text) <= 60 else text[:57] + "..."
-
-
-def schema_of(cls: type) -> Json:
-    """JSON Schema (2020-12) of a record class."""
-    definitions: dict[str, Any] = {}
-    root = _schema_record(cls, definitions)
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **root, "$defs": definitions}
-
-
-def _schema_record(cls: type, definitions: dict[str, Any]) -> Json:
-    properties, required = {}, []
-    for item in members(cls):
-        entry = _schema_type(item.type, definitions)
-        if item.spec is not None:
-            entry = {**entry, "title": item.spec.label, **({"description": item.spec.hint} if item.spec.hint else {})}
-            bounds = {
-                key: bound
-                for key, bound in (("minimum", item.spec.low), ("maximum", item.spec.high))
-                if abs(bound) != float("inf")
-            }
-            if item.type is not Quantity:
-                entry.update(bounds)
-            else:
-                entry = {**entry, "x-si-unit-of": item.spec.dimension, **{f"x-{k}": v for k, v in bounds.items()}}
-        properties[item.name] = {"anyOf": [entry, {"type": "null"}]} if item.optional else entry
-        if item.required:
-            required.append(item.name)
-    # other keys are allowed: they are kept as they are
-    return {"type": "object", "properties": properties, "required": required}
-
-
-def _schema_type(kind: Any, definitions: dict[str, Any]) -> Json:
-    origin = typing.get_origin(kind)
-    if origin is tuple:
-        return {"type": "array", "items": _schema_type(typing.get_args(kind)[0], definitions)}
-    if origin is not None and issubclass(origin, Mapping):
-        inner = typing.get_args(kind)[1]
-        return {"type": "object", "additionalProperties": _schema_type(inner, definitions)}
-    if kind is Quantity:
-        if "Quantity" not in definitions:
-            definitions["Quantity"] = {
-                "anyOf": [
-                    {"type": "number"},
-                    {
-                        "type": "object", "required": ["value"],
-                        "properties": {
-                            "value": {"type": "number"}, "known": {"enum": [str(k) for k in Known]},
-                            "date": {"anyOf": [{"type": "string"}, {"type": "null"}]},
-                            "tolerance": {"anyOf": [{"type": "number", "minimum": 0}, {"type": "null"}]},
-                            "note": {"type": "string"},
-                        },
-                    },
-                ]
-            }  # fmt: skip
-        return {"$ref": "#/$defs/Quantity"}
-    if dataclasses.is_dataclass(kind):
-        name = typing.cast(type, kind).__name__
-        if name not in definitions:
-            definitions[name] = {}
-            definitions[name] = _schema_record(typing.cast(type, kind), definitions)
-        return {"$ref": f"#/$defs/{name}"}
-    if isinstance(kind, type) and issubclass(kind, StrEnum):
-        return {"enum": [str(item) for item in kind]}
-    return {bool: {"type": "boolean"}, int: {"type": "integer"}, float: {"type": "number"}, str: {"type": "string"}}.get(
-        kind, {}
-    )

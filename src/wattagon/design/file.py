@@ -1,22 +1,26 @@
-"""The `.wattagon` file: a zip with design.json and logs; atomic save, the previous version kept, recovery files."""
+"""The `.wattagon` file: a zip with design.json and logs; read within bounds, saved whole, the previous version kept."""
 
 from __future__ import annotations
 
 import json
-import os
+import math
 from dataclasses import field
 from pathlib import Path
-from typing import Any
+from typing import Any, NoReturn
 
+from wattagon import files
 from wattagon.design import codec
-from wattagon.design.paths import OVERRIDABLE
 from wattagon.design.tree import SCHEMA_VERSION, Design
 from wattagon.errors import FileError, InputError
 from wattagon.record import record
 
 MEMBER = "design.json"
-LARGEST = 64 * 1024 * 1024  # bytes of design.json: beyond that it is not one of ours
+LARGEST = 6 * 1024 * 1024  # bytes of design.json: its values then stay below 200 MB
+LARGEST_FILE = 40 * 1024 * 1024  # of the whole file with its logs
+LARGEST_UNPACKED = 64 * 1024 * 1024
+MOST_MEMBERS = 2000
 _FIXED_TIME = (2020, 1, 1, 0, 0, 0)  # so that equal designs give equal files
+_SAID = 12  # set-aside values that are told one by one
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -25,6 +29,7 @@ class Document:
 
     design: Design
     members: dict[str, bytes] = field(default_factory=dict)
+    aside: tuple[str, ...] = ()  # what could not be read and was left out, a sentence each
 
 
 def to_json(design: Design) -> str:
@@ -32,18 +37,58 @@ def to_json(design: Design) -> str:
     return json.dumps(codec.encode(design), indent=2, ensure_ascii=False, allow_nan=False) + "\n"
 
 
-def from_json(text: str, name: str = "design.json") -> Design:
-    """A design from JSON text.  Raises FileError with a sentence: where it is broken, or which field is wrong."""
+def _refuse_constant(text: str) -> NoReturn:
+    raise ValueError(f"{text} is not a number")
+
+
+def _real(text: str) -> float:
+    number = float(text)
+    if math.isinf(number):
+        raise ValueError(f"{text[:20]} is too large for a number")
+    return number
+
+
+def _whole(text: str) -> int:
+    if len(text) > 30:
+        raise ValueError(f"a number of {len(text)} digits")
+    return int(text)
+
+
+def _object(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) != len(pairs):
+        names = [name for name, _ in pairs]
+        twice = next(name for name in names if names.count(name) > 1)
+        raise ValueError(f"{twice[:40]!r} stands twice in one object")
+    return found
+
+
+def parse_json(text: str, name: str) -> Any:
+    """JSON values of a text.  Raises FileError: broken syntax, a key twice, numbers that are none, halves of characters."""
     try:
-        data = json.loads(text)
+        data = json.loads(text, parse_constant=_refuse_constant, parse_float=_real, parse_int=_whole, object_pairs_hook=_object)
+        if "\\u" in text:
+            json.dumps(data, ensure_ascii=False).encode("utf-8")
     except json.JSONDecodeError as error:
         raise FileError(f"{name} is not readable: line {error.lineno}, column {error.colno}: {error.msg}") from None
     except RecursionError:
         raise FileError(f"{name} is not readable: it is nested too deeply") from None
-    return from_data(data, name)
+    except UnicodeEncodeError:
+        raise FileError(f"{name} is not readable: a text in it has half of a character") from None
+    except ValueError as error:
+        raise FileError(f"{name} is not readable: {error}") from None
+    return data
 
 
-def from_data(data: Any, name: str) -> Design:
+def from_json(text: str, name: str = "design.json", aside: codec.Aside | None = None) -> Design:
+    """A design from JSON text.  Raises FileError with a sentence: where it is broken, or which field is wrong.
+
+    With `aside` what can be left out is left out, with a sentence each.
+    """
+    return from_data(parse_json(text, name), name, aside)
+
+
+def from_data(data: Any, name: str, aside: codec.Aside | None = None) -> Design:
     """A design from JSON values, migrated to the present schema version."""
     if not isinstance(data, dict):
         raise FileError(f"{name} holds no design: it should begin with a brace")
@@ -56,45 +101,32 @@ def from_data(data: Any, name: str) -> Design:
             "the file was left as it is"
         )
     try:
-        design = codec.decode(Design, data)
-        _check_overrides(design)
+        return codec.decode(Design, data, aside=aside)
     except InputError as refusal:
         raise FileError(f"{name} is refused: {refusal}") from None
     except RecursionError:
         raise FileError(f"{name} is refused: it is nested too deeply") from None
-    return design
-
-
-def _check_overrides(design: Design) -> None:
-    for variant in design.variants:
-        for choice in (variant.motor, variant.controller, variant.pack, variant.wheel):
-            if choice is None:
-                continue
-            for key, quantity in choice.overrides.items():
-                item = codec.member(OVERRIDABLE[type(choice)], key)
-                where = f"variants.{variant.id}.{type(choice).__name__.removesuffix('Choice').lower()}.overrides.{key}"
-                if item is None or item.type not in (int, float):
-                    raise InputError(where, "not a value of this kind of part", "the name of one of its numbers")
-                if item.spec is not None:
-                    item.spec.check(where, quantity.value)
 
 
 def read(path: Path) -> Document:
-    """Open a `.wattagon` file or a bare design.json.  Raises FileError with a sentence; the file is never changed."""
-    try:
-        with path.open("rb") as stream:
-            start = stream.read(4)
-            stream.seek(0)
-            if start[:2] == b"PK":
-                return _read_zip(path)
-            raw = stream.read(LARGEST + 1)
-    except FileNotFoundError:
-        raise FileError(f"{path} is not there") from None
-    except OSError as error:
-        raise FileError(f"{path} cannot be read: {error.strerror or error}") from None
+    """Open a `.wattagon` file or a bare design.json.  Raises FileError with a sentence; the file is never changed.
+
+    Values that cannot be read are set aside where the design can do without them; `Document.aside` tells each.
+    """
+    raw = files.read_bytes(path, LARGEST_FILE, "a design")
+    if raw[:2] == b"PK":
+        return _read_zip(raw, path.name)
     if len(raw) > LARGEST:
-        raise FileError(f"{path.name} is too large for a design ({len(raw) // 1048576} MiB)")
-    return Document(design=from_json(_text(raw, path.name), path.name))
+        raise FileError(f"{path.name} is too large for a design ({len(raw) // 1048576} MiB; accepted: up to {LARGEST // 1048576})")
+    return _document(_text(raw, path.name), path.name, {})
+
+
+def _document(text: str, name: str, members: dict[str, bytes]) -> Document:
+    aside: codec.Aside = []
+    design = from_json(text, name, aside)
+    if len(aside) > _SAID:
+        aside = [*aside[:_SAID], f"and {len(aside) - _SAID} more"]
+    return Document(design=design, members=members, aside=tuple(aside))
 
 
 def _text(raw: bytes, name: str) -> str:
@@ -104,89 +136,67 @@ def _text(raw: bytes, name: str) -> str:
         raise FileError(f"{name} is not readable as UTF-8 text (byte {error.start})") from None
 
 
-def _read_zip(path: Path) -> Document:
-    import zipfile  # loaded when a zip is met: the demo and a bare design need none
+def _read_zip(raw: bytes, name: str) -> Document:
+    import io  # loaded when a zip is met: the demo and a bare design need none
+    import zipfile
     import zlib
 
     try:
-        with zipfile.ZipFile(path) as archive:
-            names = archive.namelist()
+        with zipfile.ZipFile(io.BytesIO(raw)) as archive:
+            entries = [entry for entry in archive.infolist() if not entry.is_dir()]
+            names = [entry.filename for entry in entries]
             if MEMBER not in names:
-                raise FileError(f"{path.name} is a zip without {MEMBER}, so it holds no design")
+                raise FileError(f"{name} is a zip without {MEMBER}, so it holds no design")
+            if len(set(names)) != len(names):
+                raise FileError(f"{name} holds a member twice")
+            if len(names) > MOST_MEMBERS:
+                raise FileError(f"{name} holds {len(names)} members; accepted: up to {MOST_MEMBERS}")
+            strange = next((entry for entry in entries if entry.compress_type not in (zipfile.ZIP_STORED, zipfile.ZIP_DEFLATED)), None)
+            if strange is not None:  # other ways of packing unpack without a bound
+                raise FileError(f"{strange.filename!r} in {name} is packed in a way that is not read; accepted: stored or deflated")
             if archive.getinfo(MEMBER).file_size > LARGEST:
-                raise FileError(f"{MEMBER} in {path.name} is too large for a design")
-            text = _text(archive.read(MEMBER), f"{MEMBER} in {path.name}")
-            others = {name: archive.read(name) for name in names if name != MEMBER and not name.endswith("/")}
-    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, ValueError, OSError) as error:
-        raise FileError(f"{path.name} is damaged and cannot be opened ({error})") from None
-    return Document(design=from_json(text, f"{MEMBER} in {path.name}"), members=others)
+                raise FileError(f"{MEMBER} in {name} is too large for a design; accepted: up to {LARGEST // 1048576} MiB")
+            if sum(entry.file_size for entry in entries) > LARGEST_UNPACKED:
+                raise FileError(f"{name} unpacks to more than {LARGEST_UNPACKED // 1048576} MiB, so it is no design of ours")
+            text = _text(archive.read(MEMBER), f"{MEMBER} in {name}")
+            others = {entry.filename: archive.read(entry) for entry in entries if entry.filename != MEMBER}
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError, ValueError, OSError, OverflowError) as error:
+        raise FileError(f"{name} is damaged and cannot be opened ({error})") from None
+    return _document(text, f"{MEMBER} in {name}", others)
 
 
-def write(path: Path, document: Document, *, keep_previous: bool = True) -> None:
+def write(path: Path, document: Document, *, keep_previous: bool = True, sure: bool = True) -> None:
     """Save atomically: a new file beside the old one, flushed to disk, then renamed over it; one previous version is kept.
 
-    A name that ends in .json gets the bare design.  Raises FileError; the old file is then still there.
+    A name that ends in .json gets the bare design.  With `sure`, what was written is read back before it takes the old one's place.
+    Raises FileError; the old file is then still there.
     """
-    import tempfile
-    import zipfile
-
-    folder = path.parent
     text = to_json(document.design)
-    temporary = None
+    if sure:
+        _read_back(path, text, document.design)
+    with files.replacing(path, previous_of(path) if keep_previous else None) as stream:
+        raw = text.encode("utf-8", "strict" if sure else "replace")
+        if path.suffix == ".json":
+            stream.write(raw)
+            return
+        import zipfile
+
+        with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr(zipfile.ZipInfo(MEMBER, _FIXED_TIME), raw, zipfile.ZIP_DEFLATED)
+            for name, content in document.members.items():
+                archive.writestr(zipfile.ZipInfo(name, _FIXED_TIME), content, zipfile.ZIP_DEFLATED)
+
+
+def _read_back(path: Path, text: str, design: Design) -> None:
     try:
-        descriptor, temporary = tempfile.mkstemp(prefix=f".{path.name}.", suffix=".part", dir=folder)
-        with os.fdopen(descriptor, "wb") as stream:
-            if path.suffix == ".json":
-                stream.write(text.encode("utf-8"))
-            else:
-                with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
-                    archive.writestr(zipfile.ZipInfo(MEMBER, _FIXED_TIME), text, zipfile.ZIP_DEFLATED)
-                    for name, raw in document.members.items():
-                        archive.writestr(zipfile.ZipInfo(name, _FIXED_TIME), raw, zipfile.ZIP_DEFLATED)
-            stream.flush()
-            os.fsync(stream.fileno())
-        if path.exists():
-            os.chmod(temporary, path.stat().st_mode & 0o777)
-            if keep_previous:
-                _keep_previous(path)
-        else:
-            mask = os.umask(0)
-            os.umask(mask)
-            os.chmod(temporary, 0o666 & ~mask)
-        os.replace(temporary, path)
-        temporary = None
-        _sync_folder(folder)
-    except OSError as error:
-        raise FileError(f"{path} cannot be saved: {error.strerror or error}") from None
-    finally:
-        if temporary is not None and os.path.exists(temporary):
-            os.unlink(temporary)
+        if len(text.encode("utf-8")) > LARGEST:
+            raise FileError(f"it is larger than {LARGEST // 1048576} MiB")
+        if from_json(text, "the design") != design:
+            raise FileError("a value does not come back as it is")
+    except (FileError, UnicodeEncodeError) as refusal:
+        raise FileError(f"{path.name} was not saved, since it could not be opened again: {refusal}") from None
 
 
 def previous_of(path: Path) -> Path:
     """Where the previous version of a file is kept."""
-    return path.with_name(path.name + ".previous")
-
-
-def _keep_previous(path: Path) -> None:
-    # a hard link first, then a rename: at no instant is there neither file
-    spare = previous_of(path).with_name(previous_of(path).name + ".part")
-    spare.unlink(missing_ok=True)
-    try:
-        os.link(path, spare)
-    except OSError:  # a file system without hard links
-        import shutil
-
-        shutil.copy2(path, spare)
-    os.replace(spare, previous_of(path))
-
-
-def _sync_folder(folder: Path) -> None:
-    try:
-        handle = os.open(folder, os.O_RDONLY)
-    except OSError:
-        return  # a folder that cannot be opened cannot be flushed; the file itself was
-    try:
-        os.fsync(handle)
-    finally:
-        os.close(handle)
+    return files.beside(path, ".previous")

@@ -3,32 +3,16 @@
 from __future__ import annotations
 
 import difflib
+import sys
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from typing import Any
 
 from wattagon.design import codec
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Part, WheelPart
 from wattagon.design.quantity import Known, Quantity, Spec
-from wattagon.design.tree import (
-    AMOUNT_DIMENSION,
-    ControllerChoice,
-    Design,
-    Goal,
-    MotorChoice,
-    PackChoice,
-    WheelChoice,
-)  # fmt: skip
+from wattagon.design.tree import AMOUNT_DIMENSION, Design, Goal
 from wattagon.errors import InputError, PathError
 from wattagon.record import record
-
-# a choice of a part may override what the part's row says
-OVERRIDABLE: dict[type, type[Part]] = {
-    MotorChoice: MotorPart,
-    ControllerChoice: ControllerPart,
-    PackChoice: CellPart,
-    WheelChoice: WheelPart,
-}
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -55,7 +39,13 @@ def _segments(design: Design, path: str) -> list[str]:
     parts = path.strip().split(".")
     if parts and parts[0] == "variant":
         parts = ["variants", design.variant().id, *parts[1:]]
-    return parts
+    return [name for name in parts if name != "overrides"]  # a part's value is reached with the word or without it
+
+
+def _part_of(node: Any) -> type | None:
+    """The record whose numbers a choice of a part may override."""
+    item = codec.member(type(node), "overrides") if codec.dataclasses.is_dataclass(node) else None
+    return item.part if item is not None else None
 
 
 def place(design: Design, path: str) -> Place:
@@ -67,7 +57,8 @@ def place(design: Design, path: str) -> Place:
         if found is None:
             raise PathError(_nowhere(design, path))
         node = found.value
-    assert found is not None
+    if found is None:
+        raise PathError(_nowhere(design, path))
     return found
 
 
@@ -83,7 +74,7 @@ def _step(node: Any, name: str, path: str) -> Place | None:
         if isinstance(node, Goal) and name == "amount" and spec is not None:
             spec = replace(spec, dimension=AMOUNT_DIMENSION.get(node.kind, "number"))
         return Place(path=path, type=item.type, optional=item.optional, spec=spec, value=getattr(node, name))
-    part_cls = OVERRIDABLE.get(type(node))
+    part_cls = _part_of(node)
     part_item = codec.member(part_cls, name) if part_cls else None
     if part_item is not None and part_item.type in (int, float):
         return Place(path=path, type=Quantity, optional=True, spec=part_item.spec, value=node.overrides.get(name))
@@ -94,7 +85,7 @@ def _index(items: tuple[Any, ...], name: str) -> int | None:
     for k, item in enumerate(items):
         if getattr(item, "id", None) == name:
             return k
-    if name.isdigit() and int(name) < len(items):
+    if name.isascii() and name.isdigit() and len(name) < 7 and int(name) < len(items):
         return int(name)
     return None
 
@@ -111,16 +102,11 @@ def put(design: Design, path: str, value: Any) -> Design:
     """
     target = place(design, path)
     if target.type is Quantity and isinstance(value, (int, float)) and not isinstance(value, bool):
+        if not abs(value) <= sys.float_info.max:
+            raise InputError(path, f"{value!r:.40}", target.spec.accepted() if target.spec else "a finite number")
         value = Quantity(value=float(value), known=Known.STATED)
-    if value is not None or not target.optional:
-        item = codec.Member(
-            name=path, type=target.type, optional=target.optional, required=True, spec=target.spec, default=None
-        )
-        # records are rebuilt by their own constructors below; plain values are checked here
-        if not codec.dataclasses.is_dataclass(value) and not isinstance(value, tuple):
-            value = codec.decode_member(item, value, path)
-        elif isinstance(value, Quantity) and target.spec is not None:
-            target.spec.check(path, value.value)
+    item = codec.Member(name=path, type=target.type, optional=target.optional, required=True, spec=target.spec, default=None)
+    value = codec.gated(item, value, target.value, path)
     return _rebuilt(design, _segments(design, path), value, path)
 
 
@@ -161,10 +147,10 @@ def every_path(design: Design) -> Iterator[str]:
             return
         for item in codec.members(type(node)):
             if item.name == "overrides":
-                part_cls = OVERRIDABLE[type(node)]
-                for part_item in codec.members(part_cls):
-                    if part_item.type in (int, float) and codec.member(type(node), part_item.name) is None:
-                        yield f"{prefix}.{part_item.name}"
+                assert item.part is not None
+                for name in codec.overridable(item.part):
+                    if codec.member(type(node), name) is None:
+                        yield f"{prefix}.{name}"
                 continue
             inner = getattr(node, item.name)
             where = f"{prefix}.{item.name}" if prefix else item.name

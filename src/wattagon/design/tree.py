@@ -8,6 +8,7 @@ from dataclasses import field
 from enum import StrEnum
 from typing import Any
 
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.quantity import Quantity, spec
 from wattagon.errors import InputError
 from wattagon.record import record
@@ -15,6 +16,8 @@ from wattagon.record import record
 SCHEMA_VERSION = 1
 _ID = re.compile(r"^[A-Za-z0-9][A-Za-z0-9_-]{0,39}$")
 Extra = Mapping[str, Any]
+# a file stays small enough to be read again
+MOST_GOALS, MOST_ON_SHELF, MOST_COURSES, MOST_LEGS, MOST_VARIANTS = 60, 1000, 60, 20000, 60
 
 
 def _no_extra() -> Extra:
@@ -197,8 +200,8 @@ class Course:
 
     def __post_init__(self) -> None:
         check_id(self.id)
-        if not 1 <= len(self.legs) <= 20000:
-            raise InputError(f"legs of course {self.id}", len(self.legs), "1 to 20000")
+        if not 1 <= len(self.legs) <= MOST_LEGS:
+            raise InputError(f"legs of course {self.id}", len(self.legs), f"1 to {MOST_LEGS}")
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -226,6 +229,10 @@ class Brief:
     def __post_init__(self) -> None:
         _unique("goal", [goal.id for goal in self.goals])
         _unique("course", [course.id for course in self.courses])
+        _at_most("goals", len(self.goals), MOST_GOALS)
+        _at_most("shelf", len(self.shelf), MOST_ON_SHELF)
+        _at_most("courses", len(self.courses), MOST_COURSES)
+        _at_most("courses", sum(len(course.legs) for course in self.courses), MOST_LEGS, "legs in all")
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -235,7 +242,7 @@ class MotorChoice:
     part: str
     count: int = field(default=1, metadata=spec("motors", "number", 1, 8))
     driven_wheels: int = field(default=1, metadata=spec("driven wheels", "number", 1, 4))
-    overrides: Mapping[str, Quantity] = field(default_factory=dict)
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": MotorPart})
     extra: Extra = field(default_factory=_no_extra)
 
 
@@ -276,7 +283,7 @@ class ControllerChoice:
         metadata=spec("braking amps on release", "current", 0.0, 2000.0, "when the lever is let go; 0: it rolls on; empty: not known"),
     )
     brake_resistor_mass: float = field(default=0.3, metadata=spec("brake resistor", "mass", 0.01, 20.0))
-    overrides: Mapping[str, Quantity] = field(default_factory=dict)
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": ControllerPart})
     extra: Extra = field(default_factory=_no_extra)
 
     def __post_init__(self) -> None:
@@ -296,7 +303,7 @@ class PackChoice:
         default=Quantity(value=0.006), metadata=spec("leads and links", "resistance", 0.0, 1.0, "from cells to controllers")
     )
     protection_a: float | None = field(default=None, metadata=spec("protection board", "current", 1.0, 2000.0))
-    overrides: Mapping[str, Quantity] = field(default_factory=dict)
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": CellPart})
     extra: Extra = field(default_factory=_no_extra)
 
 
@@ -330,7 +337,7 @@ class WheelChoice:
     """A wheel from stock instead of the one measured on the vehicle."""
 
     part: str
-    overrides: Mapping[str, Quantity] = field(default_factory=dict)
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": WheelPart})
     extra: Extra = field(default_factory=_no_extra)
 
 
@@ -371,6 +378,7 @@ class Design:
         if not self.variants:
             raise InputError("variants", "an empty list", "one variant or more")
         _unique("variant", [variant.id for variant in self.variants])
+        _at_most("variants", len(self.variants), MOST_VARIANTS)
         if self.active and self.active not in [variant.id for variant in self.variants]:
             raise InputError("active", self.active, "the id of one of the variants")
 
@@ -393,6 +401,11 @@ def check_id(text: str) -> None:
     """Raises InputError for an id that could not stand in a path."""
     if not _ID.match(text) or text.isdigit():
         raise InputError("id", repr(text), "letters, digits, - and _, up to 40, not digits alone")
+
+
+def _at_most(field: str, count: int, most: int, what: str = "items") -> None:
+    if count > most:
+        raise InputError(field, f"{count} {what}", f"up to {most}")
 
 
 def _unique(what: str, ids: list[str]) -> None:
