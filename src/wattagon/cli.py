@@ -425,7 +425,7 @@ def _wishes(options: argparse.Namespace) -> Wishes:
         asked["within_days"] = days_until(options.by, "--by")
     if options.teeth is not None:
         ends = options.teeth.split(":")
-        if len(ends) != 2 or not all(end == "" or end.isdigit() for end in ends):
+        if len(ends) != 2 or not all(end == "" or (end.isascii() and end.isdigit() and len(end) < 6) for end in ends):
             raise InputError("--teeth", options.teeth, "two whole numbers such as 14:72, either may be left out")
         asked["least_driver"], asked["most_driven"] = (int(end) if end else None for end in ends)
     if options.gap is not None:

@@ -19,5 +19,9 @@ class FileError(WattagonError):
     """A file that cannot be read or written; it is left as it was."""
 
 
+class ChangedError(FileError):
+    """A file that somebody else has written since it was read; it is left as it was."""
+
+
 class PathError(WattagonError):
     """A path into the design that names nothing, with the nearest that do."""

@@ -98,7 +98,7 @@ def replacing(path: Path, keep: Path | None = None) -> Iterator[BinaryIO]:
         if mode is not None and not mode & 0o222:
             raise FileError(f"{shown} is read-only and was left as it is; save under another name")
         prefix = _prefix(target)
-        _sweep(target.parent, prefix)
+        sweep(target.parent, prefix)
         descriptor, temporary = tempfile.mkstemp(prefix=prefix, suffix=".part", dir=target.parent)
         fcntl.flock(descriptor, fcntl.LOCK_EX | fcntl.LOCK_NB)  # until it is closed: nobody sweeps it away
         with os.fdopen(descriptor, "wb") as stream:
@@ -147,8 +147,8 @@ def _prefix(target: Path) -> str:
     return f".{hashlib.sha1(os.fsencode(target.name)).hexdigest()[:12]}-"
 
 
-def _sweep(folder: Path, prefix: str) -> None:
-    """Remove what a killed run left half written; what is being written is locked and stays."""
+def sweep(folder: Path, prefix: str = ".") -> None:
+    """Remove what a killed run left half written in a folder; what is being written is locked and stays."""
     import fcntl
 
     for left in folder.glob(f"{prefix}*.part"):

@@ -92,13 +92,35 @@ class BriefTest(DeskTestCase):
         tree = self.brief.shelf.tree
         self.brief.side.setCurrentIndex(1)
         tree.topLevelItem(0).setText(1, "1")
+        self.app.processEvents()
         self.assertEqual(self.session.design.brief.shelf[0].count, 1)
         self.assertGreater(self.session.study.resolved.cost, cost)
         tree.topLevelItem(0).setText(1, "many")
+        self.app.processEvents()
         self.assertIn("number on the shelf", self.message())
         tree.setCurrentItem(tree.topLevelItem(0))
         self.brief.shelf._remove()
         self.assertEqual(len(self.session.design.brief.shelf), 2)
+
+    def test_a_measure_told_to_be_measured_keeps_its_day(self):
+        self.brief.measures.select("vehicle.wheelbase")
+        self.brief.measures.date.setText("2026-05-09")
+        known = self.brief.measures.known
+        known.setCurrentIndex(known.findData("measured"))
+        known.activated.emit(known.currentIndex())
+        made = self.session.design.vehicle.wheelbase
+        self.assertEqual((made.known, made.date), (Known.MEASURED, "2026-05-09"))
+
+    def test_a_count_that_no_file_could_hold_is_refused_on_the_shelf(self):
+        tree = self.brief.shelf.tree
+        self.brief.side.setCurrentIndex(1)
+        before = self.session.design
+        for text in ("9999999", "1e999", "²", "0", "-3", "2.5"):
+            tree.topLevelItem(0).setText(1, text)
+            self.app.processEvents()
+            self.assertIs(self.session.design, before, text)
+            self.assertEqual(tree.topLevelItem(0).text(1), str(before.brief.shelf[0].count))
+            self.assertTrue(self.message())
 
     def test_name_kind_and_axle(self):
         self.type_into(self.brief.name, "Second Dunlin")

@@ -1,12 +1,15 @@
 """The drive bench, worked with mouse and keys."""
 
+from unittest import mock
+
+import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QLineEdit, QPushButton
+from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton
 
 from tests.desk.case import DeskTestCase
-from wattagon.design.paths import put
+from wattagon.design.paths import Edit, put
 from wattagon.desk.drive.lever_words import effect
 from wattagon.desk.drive.pull_map import flags
 
@@ -193,6 +196,52 @@ class PartsTest(DeskTestCase):
         self.app.processEvents()
         self.click(parts.findChild(QPushButton, "remove-stage-1"), QPointF(5, 5))
         self.assertEqual(len(self.session.design.variant().stages), 1)
+
+    def choose_in(self, box, key, times=1):
+        """Choose from an open list, as a mouse or the keys do: the choice is told while the list is still on its way."""
+        box.showPopup()
+        for _ in range(times):
+            QTest.keyClick(box.view(), key)
+        QTest.keyClick(box.view(), Qt.Key.Key_Return)
+        self.app.processEvents()
+        self.app.sendPostedEvents(None, 52)  # DeferredDelete
+
+    def test_another_family_of_belt_is_chosen_in_its_own_list(self):
+        parts = self.open_parts()
+        before = self.session.design.variant().stages[0].profile
+        for _ in range(4):
+            self.choose_in(parts.findChild(QComboBox, "variant.stages.0.profile"), Qt.Key.Key_Down)
+        self.choose_in(parts.findChild(QComboBox, "variant.stages.0.profile"), Qt.Key.Key_Home)
+        self.assertNotEqual(self.session.design.variant().stages[0].profile, before)
+        self.assertEqual(parts.findChild(QComboBox, "variant.stages.0.profile").currentData(), self.session.design.variant().stages[0].profile)
+
+    def test_another_kind_of_reduction_is_chosen_in_its_own_list(self):
+        from wattagon.design.tree import ReductionKind
+
+        parts = self.open_parts()
+        seen = []
+        self.choose_in(parts.findChild(QComboBox, "variant.stages.0.kind"), Qt.Key.Key_Home)
+        for _ in ReductionKind:
+            kind = self.session.design.variant().stages[0].kind
+            self.assertIs(type(kind), ReductionKind)
+            self.assertEqual(parts.findChild(QComboBox, "variant.stages.0.kind").currentData(), kind.value)
+            seen.append(kind)
+            self.choose_in(parts.findChild(QComboBox, "variant.stages.0.kind"), Qt.Key.Key_Down)
+        self.assertEqual(set(seen), set(ReductionKind))
+
+    def test_the_view_is_drawn_when_no_speed_can_be_held(self):
+        self.drive.show_side("flows")
+        self.session.apply(Edit(label="leads", changes=(("variant.pack.wiring_ohm", 0.5),)))
+        self.session.set_moment(grade=0.9, charge=0.0)
+        self.assertTrue(np.isnan(self.session.needed["pack_a"]).all())
+        self.app.processEvents()
+        self.assertFalse(self.window.grab().isNull())
+        self.assertEqual(self.problems, [])
+
+    def test_a_painter_ends_when_its_drawing_fails(self):
+        with mock.patch.object(type(self.drive.map), "paint_on", side_effect=ValueError("drawing")), self.assertRaisesRegex(ValueError, "drawing"):
+            self.drive.map.grab()
+        self.assertFalse(self.drive.map.grab().isNull())
 
     def test_a_link_of_the_ribbon_opens_its_parts(self):
         area, link = next((area, link) for area, link in self.window.ribbon._hits if link.code == "pack")

@@ -1,6 +1,7 @@
 """The ride bench, worked with mouse and keys: runs, scrubbing, playing, laying over, conditions, courses."""
 
 import csv
+import time
 from pathlib import Path
 
 from PySide6.QtCore import QPoint, QPointF, Qt
@@ -8,7 +9,9 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from tests.desk.case import DeskTestCase
+from wattagon.design import file
 from wattagon.design.paths import Edit
+from wattagon.design.tree import CourseLeg
 from wattagon.desk.ride.bench import RideBench
 from wattagon.physics.ride.names import Col, End, Stat
 from wattagon.study.finding import Status
@@ -206,7 +209,7 @@ class ScrubTest(RideTestCase):
         speed = rows[0].index("speed [km/h]")
         self.assertAlmostEqual(float(rows[400][speed]), 3.6 * self.book.current.run.trace[399, Col.SPEED], places=3)
         self.bench.write_csv(self.folder / "none" / "ride.csv")
-        self.assertIn("cannot be written", self.message())
+        self.assertIn("cannot be saved", self.message())
 
 
 class CourseTest(RideTestCase):
@@ -262,6 +265,7 @@ class CourseTest(RideTestCase):
         table = self.folder / "dyke.csv"
         table.write_text("distance_m,elevation_m\n0,0\n300,6\n600,0\n", encoding="utf-8")
         self.bench.import_course(table)
+        self.wait_until(lambda: not self.bench.importing)
         self.ride_settled()
         self.assertEqual(self.book.ask.run, "dyke")
         self.assertAlmostEqual(self.book.current.distance_m, 600.0, delta=2.0)
@@ -271,7 +275,112 @@ class CourseTest(RideTestCase):
         self.session.undo()
         self.assertIn("dyke", [course.id for course in self.session.design.brief.courses])
         self.bench.import_course(Path(self.folder / "nothing.gpx"))
+        self.wait_until(lambda: not self.bench.importing)
         self.assertIn("nothing.gpx", self.message())
+
+
+    def test_a_track_that_is_given_up_changes_nothing(self):
+        table = self.folder / "dyke.csv"
+        table.write_text("distance_m,elevation_m\n0,0\n300,6\n600,0\n", encoding="utf-8")
+        before = self.session.design
+        self.bench.import_course(table)
+        QTest.keyClick(self.bench, Qt.Key.Key_Escape)
+        self.assertFalse(self.bench.importing)
+        self.ride_settled()
+        self.assertIs(self.session.design, before)
+        self.assertIn("given up", self.message())
+
+    def test_a_track_is_not_brought_into_another_vehicle(self):
+        table = self.folder / "dyke.csv"
+        table.write_text("distance_m,elevation_m\n0,0\n300,6\n600,0\n", encoding="utf-8")
+        self.bench.import_course(table)
+        self.session.activate(1)
+        self.wait_until(lambda: not self.bench.importing)
+        self.assertNotIn("dyke", [c.id for doc in self.session.docs for c in doc.design.brief.courses])
+        self.assertIn("another vehicle", self.message())
+
+    def test_the_ends_of_legs_and_grades_stay_within_what_a_file_holds(self):
+        self.bench.editor.new_course()
+        self.app.processEvents()
+        strip = self.bench.editor.strip
+        strip.setFocus()
+        for key, grade in ((Qt.Key.Key_Up, 0.5), (Qt.Key.Key_Down, -0.4)):
+            for _ in range(200):
+                QTest.keyClick(strip, key)
+            self.assertAlmostEqual(self.course.legs[0].grade, grade)
+        self.session.undo()
+        self.app.processEvents()
+        for _ in range(40):
+            end = strip._ends[1].toPoint()
+            QTest.mousePress(strip, Qt.MouseButton.LeftButton, pos=end)
+            QTest.mouseMove(strip, end + QPoint(20000, 0))
+            QTest.mouseRelease(strip, Qt.MouseButton.LeftButton, pos=end + QPoint(20000, 0))
+            self.app.processEvents()
+        self.assertLessEqual(self.course.legs[0].length, 1e6)
+        path = self.folder / "far.wattagon"
+        self.session.save(path)
+        self.assertEqual(file.read(path).design, self.session.design)
+
+    def test_a_drag_goes_on_in_peace_when_its_leg_is_gone(self):
+        strip = self.bench.editor.strip
+        end = strip._ends[-1].toPoint()
+        QTest.mousePress(strip, Qt.MouseButton.LeftButton, pos=end)
+        self.session.apply(Edit(label="one leg", changes=((f"brief.courses.{strip.course_id}.legs", self.course.legs[:1]),)))
+        QTest.mouseMove(strip, end + QPoint(-20, 3))
+        QTest.mouseRelease(strip, Qt.MouseButton.LeftButton, pos=end)
+        self.assertEqual(len(self.course.legs), 1)
+
+    def test_a_course_of_thousands_of_legs_is_drawn_within_a_frame_or_two(self):
+        legs = tuple(CourseLeg(length=25.0, grade=0.02 * ((k % 7) - 3)) for k in range(4000))
+        self.session.apply(Edit(label="long", changes=((f"brief.courses.{self.bench.editor.strip.course_id}.legs", legs),)))
+        strip = self.bench.editor.strip
+        strip.grab()
+        start = time.perf_counter()
+        strip.grab()
+        self.assertLess(time.perf_counter() - start, 0.5)  # generous: 4,000 single legs took longer by far
+
+
+class OldRideTest(DeskTestCase):
+    """A ride belongs to its design."""
+
+    def setUp(self):
+        super().setUp()
+        self.window.show_bench("ride")
+        self.bench = self.window.bench("ride")
+        self.wait_until(lambda: self.bench.book.current is not None and not self.bench.book.running, 60)
+        self.app.processEvents()
+
+    def test_it_cannot_be_ridden_along_once_the_design_is_another(self):
+        old, lanes = self.bench.book.current, self.bench.lanes
+        lanes.step(40)
+        self.assertEqual(lanes.row, 40)
+        self.session.apply(Edit(label="direct", changes=(("variant.stages", ()),)))
+        self.bench.book.cancel()
+        for act in (lambda: lanes.step(10), lanes.play, lambda: lanes.seek(200.0), lambda: QTest.keyClick(lanes, Qt.Key.Key_End), lanes._tick):
+            act()
+            self.window.grab()
+            self.assertIsNone(self.session.moment.ridden)
+        self.assertFalse(lanes.playing)
+        self.assertFalse(self.bench.play.isEnabled())
+        self.session.scrub(old, 10)
+        self.assertIsNone(self.session.moment.ridden)
+
+    def test_undo_brings_back_the_design_and_its_ride(self):
+        lanes = self.bench.lanes
+        self.session.apply(Edit(label="x", changes=(("variant.pack.series", 9),)))
+        self.session.undo()
+        self.bench.book.cancel()
+        lanes.step(10)
+        self.assertEqual(lanes.row, 10)
+        self.window.grab()
+
+    def test_play_stops_at_an_edit(self):
+        lanes = self.bench.lanes
+        lanes.play()
+        self.assertTrue(lanes.playing)
+        self.session.apply(Edit(label="x", changes=(("variant.pack.series", 9),)))
+        self.wait_until(lambda: not lanes.playing)
+        self.assertEqual(self.session.moment.ridden, None)
 
 
 class FindingTest(DeskTestCase):

@@ -1,11 +1,15 @@
 """Units at the edge: what is typed, what is shown, what is refused."""
 
+import math
+import random
+import time
 import unittest
 
 from tests.design.malformed import DEMO
 from wattagon.design import file
 from wattagon.errors import InputError, PathError
 from wattagon.exchange import units
+from wattagon.exchange.dates import days_until
 from wattagon.exchange.set_text import set_from_text
 
 
@@ -50,6 +54,66 @@ class ParseTest(unittest.TestCase):
         self.assertEqual(units.say(-0.05, "grade"), "−5 %")
         self.assertEqual(units.significant(float("inf")), "∞")
         self.assertEqual(units.difference(10.0, "temperature", "imperial"), "+18")
+
+
+class TypedTest(unittest.TestCase):
+    """What people type by mistake, and what someone may type to hang a program."""
+
+    GOOD = (
+        ("1500 m", "distance", 1500.0), ("25km/h", "speed", 25 / 3.6), ("25 km / h", "speed", 25 / 3.6), ("9,81 m/s²", "acceleration", 9.81), ("9.81 m/s^2", "acceleration", 9.81),
+        ("9.81 m/s**2", "acceleration", 9.81), ("0.2 kg m²", "inertia", 0.2), ("0.2 kg*m^2", "inertia", 0.2), ("3 N·m", "torque", 3.0), ("3 N m", "torque", 3.0), ("2 lbf ft", "torque", 2.711636),
+        ("8\"", "length", 0.2032), ("8 in", "length", 0.2032), ("20 mΩ", "resistance", 0.02), ("20 °C", "temperature", 20.0), ("68 °F", "temperature", 20.0), ("-5", "temperature", -5.0),
+        ("\N{MINUS SIGN}5 °C", "temperature", -5.0), ("1e-3", "number", 0.001), ("14 %", "grade", 0.14), ("40 µH", "inductance", 40e-6), ("5 W/m²", "irradiance", 5.0), ("90 rpm/V", "kv", 90.0),
+    )  # fmt: skip
+    BAD = (
+        "12 mm (about", "1 9**9**9", "1 m**9**9**9", "1e999", "-1e999", "1e9999999", "²", "1²", "²³", "١٢", "12 m # note", "12 m\0", "1 m;import os", "1 __class__", "1 m**-2**8", "((((1))))", "nan", "inf", "0x10",
+        "1 m m m m m m m", "12 m\n12 m", "1 m" + " " * 500, "9" * 20000, "1 " + "m*" * 9000 + "m", "--5", "5..5", "1 m//s", "1 m/", "1 /s", "1 m^4", "12 mm)", "1 \ud800", "\N{FULLWIDTH DIGIT ONE}",
+    )  # fmt: skip
+
+    def test_units_as_people_write_them(self):
+        for text, dimension, value in self.GOOD:
+            with self.subTest(text):
+                self.assertAlmostEqual(units.parse(text, dimension), value, delta=1e-5 * max(1.0, abs(value)))
+
+    def test_anything_else_is_a_sentence_at_once(self):
+        units.warm()
+        start = time.monotonic()
+        for text in self.BAD:
+            for dimension in ("length", "speed", "acceleration", "number", "count", "share", "temperature"):
+                with self.subTest(text[:20], dimension=dimension), self.assertRaises(InputError) as caught:
+                    units.parse(text, dimension, "metric", field="wheel")
+                words = str(caught.exception)
+                self.assertTrue(words.startswith("wheel is "))
+                self.assertLess(len(words), 200)
+        self.assertLess(time.monotonic() - start, 3.0)
+
+    def test_whole_numbers(self):
+        self.assertEqual(units.whole("12"), 12)
+        self.assertEqual(units.whole("12 teeth", "teeth"), 12)
+        for text in (*self.BAD, "12.5", "1e200", "1e16"):
+            with self.subTest(text[:20]), self.assertRaises(InputError):
+                units.whole(text)
+
+    def test_random_texts_are_numbers_or_sentences(self):
+        r = random.Random(3)
+        pieces = ["1", "12.5", ",", "e", "9", "-", "+", " ", "m", "km", "/", "*", "**", "^", "(", ")", "²", "h", "s", "°", "C", "%", "'", '"', "kg", "N", "·", "__", "\t", "é", "degC", "delta_", "=", "@", "[", "lambda"]
+        taken = 0
+        for _ in range(4000):
+            text = "".join(r.choice(pieces) for _ in range(r.randrange(1, 9)))
+            try:
+                value = units.parse(text, r.choice(("length", "speed", "temperature", "acceleration", "number", "torque")), r.choice((None, *units.SETS)))
+            except InputError:
+                continue
+            taken += 1
+            self.assertTrue(math.isfinite(value))
+        self.assertGreater(taken, 50)
+
+    def test_days_are_bounded(self):
+        self.assertEqual(days_until("14", "by"), 14)
+        self.assertEqual(days_until("3650", "by"), 3650)
+        for text in ("3651", "²", "1e999", "9" * 5000, "9999-12-31", "tomorrow", "-3"):
+            with self.subTest(text[:9]), self.assertRaisesRegex(InputError, "by is"):
+                days_until(text, "by")
 
 
 class SetTest(unittest.TestCase):

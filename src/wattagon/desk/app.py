@@ -8,14 +8,17 @@ import sys
 import threading
 from pathlib import Path
 
-from PySide6.QtCore import QTimer
+from PySide6.QtCore import QBuffer, QIODevice, QTimer
 from PySide6.QtGui import QIcon
 from PySide6.QtWidgets import QApplication
 
+from wattagon import files
 from wattagon.design import catalogue
 from wattagon.desk import theme
+from wattagon.desk.endings import Endings
 from wattagon.desk.file_actions import FLEET
-from wattagon.desk.recovery import Recovery
+from wattagon.desk.memory import few_arenas
+from wattagon.desk.recovery import OpenFiles, Recovery
 from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile, config_folder, state_folder
 from wattagon.desk.troubles import Troubles
@@ -32,12 +35,12 @@ def has_display() -> bool:
     return bool(platform) or bool(os.environ.get("DISPLAY")) or bool(os.environ.get("WAYLAND_DISPLAY"))
 
 
-def make_window(settings: SettingsFile, stock_folder: Path | None, recovery: Recovery | None) -> MainWindow:
+def make_window(settings: SettingsFile, stock_folder: Path | None, recovery: Recovery | None, open_files: OpenFiles | None = None) -> MainWindow:
     """A window with nothing open, dressed as the settings say."""
     app = QApplication.instance()
     assert isinstance(app, QApplication)
     theme.load_fonts()
-    session = Session(catalogue.load(stock_folder), stock_folder=stock_folder, recovery=recovery)
+    session = Session(catalogue.load(stock_folder), stock_folder=stock_folder, recovery=recovery, open_files=open_files)
     session.unit_set, session.theme_name = settings.values.units, settings.values.theme
     theme.apply(app, theme.THEMES[session.theme_name])
     window = MainWindow(session, settings, recovery)
@@ -60,13 +63,16 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
             "write a picture instead with --picture FILE.png"
         )
     settings_path = config_folder() / "settings.json"
-    first_run = not settings_path.exists()
+    settings = SettingsFile(settings_path)
+    first_run = not settings.trouble and files.stamp_of(settings_path) is None
     sys.setswitchinterval(SWITCH_S)
+    few_arenas()
     app = QApplication(sys.argv[:1])
     app.setApplicationName("wattagon")
     app.setDesktopFileName("wattagon")
     recovery = None if picture is not None else Recovery(state_folder() / "recovery")
-    window = make_window(SettingsFile(settings_path), catalogue.own_folder(), recovery)
+    open_files = None if picture is not None else OpenFiles(state_folder() / "open")
+    window = make_window(settings, catalogue.own_folder(), recovery, open_files)
     if path is not None:
         window.session.open(path)
         window.show_bench("drive")
@@ -89,13 +95,21 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
         window.session.forget_recovery()
         return 0
     if first_run:
-        window._settings.change()
+        settings.change()
     troubles = Troubles(window.session, state_folder() / "wattagon.log", window)
     troubles.install()
+    endings = Endings(window.end_by, window)
+    endings.install(app, window.keep_and_go)
     if recovery is not None:
         window.offer(recovery.left_behind())
+        if recovery.trouble or settings.trouble:
+            window.session.told.emit("; ".join(filter(None, (recovery.trouble, settings.trouble))), True)
     QTimer.singleShot(1500, _warm_units)
-    return app.exec()
+    code = app.exec()
+    if window.going and recovery is not None:
+        window.session.autosave()  # what came in the same turn as the end
+        recovery.end()
+    return code
 
 
 def _set_icon() -> None:
@@ -116,8 +130,12 @@ def write_window(window: MainWindow, path: Path) -> None:
             break
         time.sleep(0.01)
     app.processEvents()
-    if not window.grab().save(str(path)):
+    if path.suffix.lower() != ".png":
         raise WattagonError(f"{path} cannot be written; a picture's name ends in .png")
+    raw = QBuffer()
+    raw.open(QIODevice.OpenModeFlag.WriteOnly)
+    window.grab().save(raw, "PNG")
+    files.write_bytes(path, bytes(raw.data().data()))
 
 
 def _warm_units() -> None:

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from PySide6.QtCore import QObject
 from PySide6.QtGui import QUndoCommand, QUndoStack
 
+from wattagon import files
 from wattagon.design import file
 from wattagon.design.paths import Edit
 from wattagon.design.tree import Design, GoalKind
@@ -17,6 +18,9 @@ from wattagon.record import record
 if TYPE_CHECKING:
     from wattagon.desk.session import Session
     from wattagon.study.ride import Ride
+
+
+MOST_STEPS = 1000  # that can be undone
 
 
 class Ridden:
@@ -46,7 +50,10 @@ class Doc:
         self.members = document.members
         self.path = path
         self.undo = QUndoStack(parent)
+        self.undo.setUndoLimit(MOST_STEPS)
         self.key = f"doc{next(self._keys)}"
+        self.stamp = files.stamp_of(path) if path is not None else None  # of the file as it was read or written here
+        self.kept: Design | None = None  # what the recovery file has
         self.recovered = False
         self.moment = first_moment(document.design)
 

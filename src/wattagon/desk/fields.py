@@ -8,9 +8,10 @@ from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
 
 from wattagon.design.paths import Edit, place
 from wattagon.design.quantity import Known, Quantity
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
-from wattagon.errors import InputError, PathError, WattagonError
+from wattagon.errors import PathError, WattagonError
 from wattagon.exchange import units
 
 
@@ -26,12 +27,11 @@ class ElidedLabel(QLabel):
     def minimumSizeHint(self) -> QSize:
         return QSize(16, super().minimumSizeHint().height())
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.setPen(self.palette().color(self.foregroundRole()))
         text = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
-        painter.end()
 
 
 class ValueField(Following, QLineEdit):
@@ -88,7 +88,7 @@ class ValueField(Following, QLineEdit):
 
     def commit(self) -> None:
         """Apply what was typed; a refusal is told and the typing stays."""
-        if not self.isModified():
+        if not self.isModified() or not self._session.docs:
             return
         text = self.text().replace("≈", "").strip()
         try:
@@ -99,18 +99,17 @@ class ValueField(Following, QLineEdit):
                 value = None
             else:
                 dimension = target.spec.dimension if target.spec else "number"
-                value = units.parse(text, dimension, self._session.unit_set, field=self._label)
                 if target.type is int:
-                    if value != int(value):
-                        raise InputError(self._label, repr(text), "a whole number")
-                    value = int(value)
+                    value = units.whole(text, dimension, self._label)
+                else:
+                    value = units.parse(text, dimension, self._session.unit_set, field=self._label)
                 if isinstance(target.value, Quantity) and target.type is Quantity:
                     known = Known.STATED if target.value.known is Known.ASSUMED else target.value.known
                     value = Quantity(
                         value=float(value), known=known, date=target.value.date, tolerance=target.value.tolerance,
                         note=target.value.note, extra=target.value.extra,
                     )  # fmt: skip
-            shown = text or "none"
+            shown = units.quoted(text)[1:-1] if text else "none"
             self._session.apply(Edit(label=f"{self._label} {shown}", changes=((self.path, value),)))
         except WattagonError as refusal:
             refuse(self, True)
@@ -153,6 +152,8 @@ class ChoiceField(Following, QComboBox):
 
     def show_value(self) -> None:
         """Back to what the design holds."""
+        if not self._session.docs:
+            return
         try:
             value = place(self._session.design, self.path).value
         except PathError:

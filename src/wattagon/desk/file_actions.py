@@ -6,22 +6,19 @@ from pathlib import Path
 
 from PySide6.QtWidgets import (
     QFileDialog,
-    QFrame,
-    QHBoxLayout,
-    QLabel,
     QMainWindow,
     QMenu,
     QMessageBox,
-    QPushButton,
     QVBoxLayout,
 )
 
 from wattagon.design import file
 from wattagon.desk.document import Doc
+from wattagon.desk.passing import ask
 from wattagon.desk.recovery import Recovered, Recovery
 from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile
-from wattagon.errors import WattagonError
+from wattagon.errors import ChangedError, WattagonError
 
 FILTER = "Wattagon designs (*.wattagon design.json *.json)"
 DEMO = Path(__file__).resolve().parent.parent / "stock" / "demo"
@@ -43,16 +40,16 @@ class FileActions(QMainWindow):
         raise AssertionError("the window brings benches to the front")
 
     def _list_recent(self) -> None:
+        """As the menu opens: at any other time one of its own actions may be under way."""
         self._recent.clear()
         for name in self._settings.values.recent:
             self._recent.addAction(name).triggered.connect(lambda _on=False, name=name: self.open_path(Path(name)))
-        self._recent.setEnabled(bool(self._settings.values.recent))
 
     def _remember(self, path: Path) -> None:
         name = str(path.resolve())
         recent = (name, *(item for item in self._settings.values.recent if item != name))[:8]
         self._settings.change(recent=recent)
-        self._list_recent()
+        self._recent.setEnabled(True)
 
     def _welcomed(self, code: str) -> None:
         {"new": self.new_vehicle, "open": self.open_file, "demo": self.open_demo}[code]()
@@ -62,7 +59,7 @@ class FileActions(QMainWindow):
         from wattagon.desk.new_vehicle import NewVehicle
 
         dialog = NewVehicle(self.session, self)
-        if dialog.exec() and dialog.design is not None:
+        if ask(dialog) and dialog.design is not None:
             self.session.add(file.Document(design=dialog.design), None)
             self.show_bench("brief")
 
@@ -127,11 +124,34 @@ class FileActions(QMainWindow):
     def _save_to(self, path: Path | None) -> bool:
         try:
             self.session.save(path)
+        except ChangedError as changed:
+            return self._over_or_beside(changed)
         except WattagonError as refusal:
             self.session.told.emit(str(refusal), True)
             return False
         assert self.session.doc.path is not None
         self._remember(self.session.doc.path)
+        return True
+
+    def _over_or_beside(self, changed: ChangedError) -> bool:
+        """Someone else wrote the file meanwhile: which of the two is to stay."""
+        box = QMessageBox(QMessageBox.Icon.Warning, "Changed by someone else", f"{changed}.", parent=self)
+        box.setInformativeText("Saving over it keeps their version as the previous one.")
+        over = box.addButton("Save over it", QMessageBox.ButtonRole.DestructiveRole)
+        beside = box.addButton("Save under another name …", QMessageBox.ButtonRole.AcceptRole)
+        box.addButton(QMessageBox.StandardButton.Cancel)
+        box.setDefaultButton(beside)
+        ask(box)
+        if box.clickedButton() is beside:
+            return self.save_as()
+        if box.clickedButton() is not over:
+            self.session.told.emit(str(changed), True)
+            return False
+        try:
+            self.session.save(over=True)
+        except WattagonError as refusal:
+            self.session.told.emit(str(refusal), True)
+            return False
         return True
 
     def close_vehicle(self) -> None:
@@ -148,7 +168,7 @@ class FileActions(QMainWindow):
         box = QMessageBox(QMessageBox.Icon.Question, "Unsaved changes", f"{names}: save the changes?", parent=self)
         buttons = QMessageBox.StandardButton
         box.setStandardButtons(buttons.Save | buttons.Discard | buttons.Cancel)
-        answer = box.exec()
+        answer = ask(box)
         if answer == buttons.Cancel:
             return False
         if answer == buttons.Save:
@@ -159,26 +179,29 @@ class FileActions(QMainWindow):
         return True
 
     def offer(self, found: list[Recovered]) -> None:
-        """Work of an earlier run that did not end well: open it or not, without blocking anything."""
-        for item in found:
-            bar = QFrame(objectName="recovery-bar")
-            row = QHBoxLayout(bar)
-            row.setContentsMargins(14, 4, 14, 2)
-            row.addWidget(QLabel(f"Unsaved work on {item.name} was found from a run that did not end well."), 1)
-            for words, code in (("Open it", "open-recovered"), ("Discard it", "discard-recovered")):
-                button = QPushButton(words, objectName=code)
-                button.clicked.connect(lambda _on=False, item=item, bar=bar, code=code: self._recovered(item, bar, code))
-                row.addWidget(button)
+        """Work of earlier runs that did not end well, in one bar however much there is: open it or not, without blocking anything."""
+        if found:
+            from wattagon.desk.recovery_bar import RecoveryBar
+
+            bar = RecoveryBar(found)
+            bar.wanted.connect(self._reopen)
+            bar.unwanted.connect(self._give_up)
             self._bars.addWidget(bar)
 
-    def _recovered(self, item: Recovered, bar: QFrame, code: str) -> None:
-        if code == "open-recovered":
+    def _reopen(self, items: list[Recovered]) -> None:
+        """Open work that was left behind; what cannot be opened stays where it is."""
+        for item in items:
             try:
-                self.session.add(file.read(item.path), item.original, recovered=True)
-                self.session.autosave()  # under this run's name, before the old one goes
+                document = file.read(item.path)
+                self.session.add(document, item.original, recovered=True, stamp=item.stamp)
             except WattagonError as refusal:
                 self.session.told.emit(str(refusal), True)
-                return
+                continue
+            self.session.autosave()  # under this run's name, before the old one goes
+            if self.session.doc.kept is not None:
+                self._give_up([item])
+
+    def _give_up(self, items: list[Recovered]) -> None:
         if self._recovery is not None:
-            self._recovery.forget(item)
-        bar.deleteLater()
+            for item in items:
+                self._recovery.forget(item)

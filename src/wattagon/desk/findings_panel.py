@@ -9,6 +9,7 @@ from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPain
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
 from wattagon.desk.chart.ink import assumed_mark, box, metrics, pen, put_right, put_text, status_mark, text_width
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -125,9 +126,8 @@ class _List(Following, QWidget):
             return status.value not in self._shut
         return status.value in self._open
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme, dirty = THEMES[self._session.theme_name], event.rect()
         for row in self._rows:
@@ -138,7 +138,6 @@ class _List(Following, QWidget):
             painter.setPen(theme.soft)
             words = self._session.problem or "Nothing to check yet."
             painter.drawText(QRectF(4, 8, self.width() - 8, 120), Qt.TextFlag.TextWordWrap, words)
-        painter.end()
 
     def _lay_out(self) -> float:
         """Measure every row, note where it can be clicked, and keep how it is painted; the height of all."""

@@ -6,6 +6,7 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMainWindow
 
 from wattagon.design import catalogue
+from wattagon.desk.passing import ask
 
 
 class HelpActions(QMainWindow):
@@ -17,14 +18,14 @@ class HelpActions(QMainWindow):
         from wattagon.desk.palette import Palette
 
         palette = Palette(self._all, self)
-        if palette.exec() and palette.chosen is not None:
+        if ask(palette) and palette.chosen is not None:
             palette.chosen.trigger()
 
     def _box(self, title: str, words: str) -> None:
         from PySide6.QtWidgets import QMessageBox
 
         box = QMessageBox(QMessageBox.Icon.NoIcon, title, words, parent=self)
-        box.exec()
+        ask(box)
 
     def show_keys(self) -> None:
         self._box(

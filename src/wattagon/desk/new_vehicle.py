@@ -20,6 +20,7 @@ from wattagon.design.template import new_design
 from wattagon.design.tree import Design, VehicleKind
 from wattagon.desk.brief.bench import VEHICLE_WORDS
 from wattagon.desk.brief.outline import fit, paint_side, sizes
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES
 
@@ -31,9 +32,8 @@ class _Preview(QWidget):
         self.design: Design | None = None
         self.setMinimumSize(QSize(340, 260))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, p: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         p.fillRect(self.rect(), theme.panel)
         if self.design is not None:
@@ -41,7 +41,6 @@ class _Preview(QWidget):
             s = sizes(v, v.tyre_diameter.value)
             area = QRectF(self.rect()).adjusted(40, 30, -40, -40)
             paint_side(p, fit(s, area, s.top, s.base + s.rear_over + s.front_over), theme, v, s)
-        p.end()
 
 
 class NewVehicle(QDialog):

@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from wattagon.design.parts import Part
+from wattagon.desk.passing import ask
 from wattagon.desk.session import Session
 from wattagon.exchange import units
 
@@ -152,6 +153,6 @@ class _Row(QTreeWidgetItem):
 def pick(session: Session, kind: str, current: str, parent: QWidget, keep: Callable[[Any], bool] | None = None) -> Part | None:
     """Ask for a part; None when nothing was chosen."""
     dialog = PartPicker(session, kind, current, keep=keep, parent=parent)
-    if dialog.exec() != QDialog.DialogCode.Accepted:
+    if ask(dialog) != QDialog.DialogCode.Accepted:
         return None
-    return session.stock.parts[kind][dialog.chosen]
+    return session.stock.parts[kind].get(dialog.chosen)

@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.tree import ReductionKind
 from wattagon.desk.chart.ink import box, elided, pen, put_right, put_text, straight, text_width
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import full
@@ -117,12 +118,10 @@ class Ribbon(QWidget):
         made.append(Link("road", "Road", f"{slope}, {wind}", say(point.speed_m_s, "speed"), False, full(point.speed_m_s, "speed", unit_set)))
         return made
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()).adjusted(10, 4, -10, -2))
-        painter.end()
 
     def paint_on(self, painter: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import os
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -10,15 +11,16 @@ from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
+from wattagon import files
 from wattagon.design import catalogue, file
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design
 from wattagon.desk.ahead import Followed, LookAhead, follow
 from wattagon.desk.document import Doc, Moment, Ridden, Step
-from wattagon.desk.recovery import Recovery
+from wattagon.desk.recovery import OpenFiles, Recovery
 from wattagon.desk.work import Worker
-from wattagon.errors import FileError, InputError, PathError, WattagonError
+from wattagon.errors import ChangedError, FileError, InputError, PathError, WattagonError
 from wattagon.exchange import units
 from wattagon.physics.envelope import Edge
 from wattagon.physics.point import OperatingPoint
@@ -30,9 +32,11 @@ from wattagon.study.levers import Lever, Preview, preview
 from wattagon.study.resolve import CHARGE_STATES
 
 if TYPE_CHECKING:
+    from concurrent.futures import ThreadPoolExecutor
+
     from wattagon.study.ride import Ride
 
-AUTOSAVE_MS = 2000
+AUTOSAVE_MS = 1200  # from the first change that is not kept yet: with the writing at most 2 s of work are at risk
 PREVIEWS_MS = 90  # after the last change: a held key steps without waiting for them
 CURES_MS = 250
 RIDES_MS = 700  # later still: the first one loads the compiler
@@ -65,14 +69,17 @@ class Session(QObject):
     looks_changed = Signal()  # units or theme
     closing = Signal()  # the window goes: whoever works on a thread of its own stops
     told = Signal(str, bool)  # a sentence for the message line; True when it is a refusal
+    _keeping_failed = Signal(str, str)  # from the thread that writes: the document's key, and why
 
     def __init__(
-        self, stock: Catalogue, *, stock_folder: Path | None = None, recovery: Recovery | None = None, parent: QObject | None = None
+        self, stock: Catalogue, *, stock_folder: Path | None = None, recovery: Recovery | None = None, open_files: OpenFiles | None = None,
+        parent: QObject | None = None,
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self.stock = stock
         self._stock_folder = stock_folder
-        self._recovery = recovery
+        self._recovery, self._open_files = recovery, open_files
+        self._writer: ThreadPoolExecutor | None = None
         self.docs: list[Doc] = []
         self._active = -1
         self.unit_set = "metric"
@@ -105,7 +112,8 @@ class Session(QObject):
         self._rides_timer = QTimer(self, singleShot=True, interval=RIDES_MS)
         self._rides_timer.timeout.connect(self._start_rides)
         self._autosave_timer = QTimer(self, singleShot=True, interval=AUTOSAVE_MS)
-        self._autosave_timer.timeout.connect(self.autosave)
+        self._autosave_timer.timeout.connect(self._keep_soon)
+        self._keeping_failed.connect(self._not_kept)
 
     # documents
 
@@ -137,20 +145,33 @@ class Session(QObject):
     def open(self, path: Path) -> None:
         """Open a file as a further vehicle.  Raises FileError and leaves everything as it was."""
         for k, doc in enumerate(self.docs):
-            if doc.path is not None and doc.path.resolve() == path.resolve():
+            if doc.path is not None and os.path.realpath(doc.path) == os.path.realpath(path):
                 self.activate(k)
                 return
-        self.add(file.read(path), path)
+        document = file.read(path)
+        self.add(document, path)
+        if document.aside:
+            what = "1 value was" if len(document.aside) == 1 else f"{len(document.aside)} values were"
+            self.told.emit(f"{what} set aside: {'; '.join(document.aside)}", True)
 
-    def add(self, document: file.Document, path: Path | None, *, recovered: bool = False, front: bool = True) -> Doc:
+    def add(
+        self, document: file.Document, path: Path | None, *, recovered: bool = False, stamp: files.Stamp | None = None, front: bool = True
+    ) -> Doc:
         """A further open vehicle, made active unless `front` is False."""
         doc = Doc(document, path, self)
         doc.recovered = recovered
+        if recovered:
+            doc.stamp = stamp
         doc.undo.cleanChanged.connect(self._clean_changed)
         self.docs.append(doc)
+        self._take(path)
         if front or len(self.docs) == 1:
             self.activate(len(self.docs) - 1)
         return doc
+
+    def _take(self, path: Path | None) -> None:
+        if path is not None and self._open_files is not None and not self._open_files.take(path):
+            self.told.emit(f"{path.name} is open in another window too; before one overwrites the other's work you are asked", True)
 
     def activate(self, index: int) -> None:
         """Work on another open vehicle."""
@@ -167,7 +188,10 @@ class Session(QObject):
         doc = self.docs[index]
         if self._recovery is not None:
             self._recovery.drop(doc.key)
+        if self._open_files is not None and doc.path is not None:
+            self._open_files.leave(doc.path)
         del self.docs[index]
+        doc.undo.deleteLater()
         if self.docs:
             self.activate(min(index, len(self.docs) - 1))
             return
@@ -178,42 +202,100 @@ class Session(QObject):
         self.design_changed.emit(frozenset())
         self.documents_changed.emit()
 
-    def save(self, path: Path | None = None) -> None:
-        """Save the active vehicle.  Raises FileError; the old file is then still there."""
+    def save(self, path: Path | None = None, *, over: bool = False) -> None:
+        """Save the active vehicle.  Raises FileError with the old file still there: ChangedError when someone else wrote it, unless `over`."""
         doc = self.doc
         target = path or doc.path
         if target is None:
             raise FileError("this vehicle has no file yet; save it under a name")
+        same = doc.path is not None and os.path.realpath(target) == os.path.realpath(doc.path)
+        present = files.stamp_of(target)
+        if same and not over and present is not None and present != doc.stamp:
+            raise ChangedError(f"{target.name} was changed by someone else since it was opened; it was left as it is")
         file.write(target, file.Document(design=doc.design, members=doc.members))
-        doc.path, doc.recovered = target, False
+        if not same:
+            if self._open_files is not None and doc.path is not None:
+                self._open_files.leave(doc.path)
+            self._take(target)
+        doc.path, doc.recovered, doc.stamp = target, False, files.stamp_of(target)
         doc.undo.setClean()
-        if self._recovery is not None:
-            self._recovery.drop(doc.key)
+        self._drop_kept(doc)
         self.documents_changed.emit()
         self.told.emit(f"Saved {target.name}", False)
 
+    def _to_keep(self) -> list[Doc]:
+        """Documents whose work is not in a recovery file yet; those that are as saved need none."""
+        for doc in self.docs:
+            if not doc.unsaved and doc.kept is not None:
+                self._drop_kept(doc)
+        return [doc for doc in self.docs if doc.unsaved and doc.kept is not doc.design]
+
+    def _drop_kept(self, doc: Doc) -> None:
+        doc.kept = None
+        if self._recovery is not None:
+            self._recovery.drop(doc.key)
+
+    def _keep_soon(self) -> None:
+        """Keep unsaved work, written by a thread of its own."""
+        recovery, due = self._recovery, self._to_keep()
+        if recovery is None or not due:
+            return
+        if self._writer is None:
+            from concurrent.futures import ThreadPoolExecutor
+
+            self._writer = ThreadPoolExecutor(1, "autosave")
+        for doc in due:
+            doc.kept = doc.design
+            work = (doc.key, file.Document(design=doc.design, members=doc.members), doc.path, doc.stamp, recovery.turn(doc.key))
+            self._writer.submit(self._write_kept, recovery, *work)
+
+    def _write_kept(self, recovery: Recovery, key: str, *what: Any) -> None:
+        try:
+            recovery.keep(key, *what)
+        except (FileError, OSError, ValueError) as error:
+            self._keeping_failed.emit(key, str(error))
+
+    def _not_kept(self, key: str, words: str) -> None:
+        for doc in self.docs:
+            if doc.key == key:
+                doc.kept = None  # tried again with the next change
+        self.told.emit(f"Autosave failed: {words}", True)
+
     def autosave(self) -> None:
-        """Keep unsaved work in recovery files."""
+        """Keep unsaved work in recovery files now, and return when it is written; one bad document keeps no other from it."""
         if self._recovery is None:
             return
-        for doc in self.docs:
-            if doc.unsaved:
-                try:
-                    self._recovery.keep(doc.key, file.Document(design=doc.design, members=doc.members), doc.path)
-                except (FileError, OSError) as error:
-                    self.told.emit(f"Autosave failed: {error}", True)
+        if self._writer is not None:
+            self._writer.shutdown()
+            self._writer = None
+        for doc in self._to_keep():
+            try:
+                self._recovery.keep(doc.key, file.Document(design=doc.design, members=doc.members), doc.path, doc.stamp)
+                doc.kept = doc.design
+            except (FileError, OSError, ValueError) as error:
+                self._not_kept(doc.key, str(error))
 
-    def forget_recovery(self) -> None:
-        """On a close that the user confirmed: nothing is left to recover."""
+    def rest(self) -> None:
+        """Nothing goes on any more: the window closes."""
         self.closing.emit()
         for timer in (self._previews_timer, self._cures_timer, self._rides_timer, self._autosave_timer):
             timer.stop()
         self._ahead.rest()
         self._rider.stop()
         self._worker.stop()
+        if self._writer is not None:
+            self._writer.shutdown()
+            self._writer = None
+        if self._open_files is not None:
+            self._open_files.end()
+
+    def forget_recovery(self) -> None:
+        """On a close that the user confirmed: nothing is left to recover."""
+        for doc in self.docs:
+            self._drop_kept(doc)
+        self.rest()
         if self._recovery is not None:
-            for doc in self.docs:
-                self._recovery.drop(doc.key)
+            self._recovery.end()
 
     # edits
 
@@ -245,7 +327,8 @@ class Session(QObject):
         doc.design = design
         if doc is self.doc:
             self._follow(paths)
-        self._autosave_timer.start()
+        if not self._autosave_timer.isActive():  # started anew by each edit it would wait for as long as someone works
+            self._autosave_timer.start()
 
     def undo(self) -> None:
         self.doc.undo.undo()
@@ -340,8 +423,11 @@ class Session(QObject):
         self.moment_changed.emit()
 
     def scrub(self, ride: Ride, row: int) -> None:
-        """The moment of a ride: every view shows what it had there."""
+        """The moment of a ride of the present design: every view shows what it had there.  A ride of another design moves nothing."""
         from wattagon.physics.ride.names import Col
+
+        if not self.docs or ride.design is not self.design or self.study is None:
+            return
 
         at = ride.run.trace[row]
         self.doc.moment = Moment(

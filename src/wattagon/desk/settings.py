@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 import json
-import os
-from dataclasses import asdict, fields, replace
+from dataclasses import asdict, replace
 from pathlib import Path
 from typing import Any
 
+from wattagon import files
+from wattagon.errors import FileError
 from wattagon.record import record
+
+LARGEST = 256 * 1024  # bytes
+MOST_RECENT = 8
 
 
 @record(frozen=True, slots=True)
@@ -21,11 +25,11 @@ class Settings:
 
 
 def config_folder() -> Path:
-    return Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config") / "wattagon"
+    return files.home_folder("XDG_CONFIG_HOME", ".config") / "wattagon"
 
 
 def state_folder() -> Path:
-    return Path(os.environ.get("XDG_STATE_HOME") or Path.home() / ".local" / "state") / "wattagon"
+    return files.home_folder("XDG_STATE_HOME", ".local/state") / "wattagon"
 
 
 class SettingsFile:
@@ -33,30 +37,51 @@ class SettingsFile:
 
     def __init__(self, path: Path) -> None:
         self.path = path
+        self.trouble = ""  # why they could not be read or kept
         self.values = self._read()
 
     def _read(self) -> Settings:
-        try:
-            data = json.loads(self.path.read_text(encoding="utf-8"))
-        except (OSError, ValueError):
+        if files.stamp_of(self.path) is None and not _hidden(self.path):
             return Settings()
-        known = {item.name for item in fields(Settings)}
-        kept: dict[str, Any] = {key: value for key, value in data.items() if key in known} if isinstance(data, dict) else {}
-        if "recent" in kept:
-            kept["recent"] = tuple(str(item) for item in kept["recent"] if isinstance(item, str))
-        made = replace(Settings(), **kept)
-        units_known, theme_known = made.units in ("metric", "imperial", "nautical"), made.theme in ("light", "dark")
-        return replace(made, units=made.units if units_known else "metric", theme=made.theme if theme_known else "light")
+        try:
+            data = json.loads(files.read_bytes(self.path, LARGEST, "settings"))
+        except FileError as error:
+            self.trouble = f"settings are not used: {error}"
+            return Settings()
+        except (ValueError, RecursionError):
+            data = None
+        if not isinstance(data, dict):
+            self.trouble = f"settings are not used: {self.path} is damaged"
+            return Settings()
+        recent = data.get("recent")
+        return Settings(
+            units=_one_of(data.get("units"), ("metric", "imperial", "nautical")),
+            theme=_one_of(data.get("theme"), ("light", "dark")),
+            recent=tuple(item for item in recent if isinstance(item, str) and item.isprintable() and len(item) < 4096)[:MOST_RECENT]
+            if isinstance(recent, list)
+            else (),
+        )
 
     def change(self, **values: Any) -> None:
         """Set values and write them; a folder that cannot be written only loses the memory."""
         self.values = replace(self.values, **values)
         try:
             self.path.parent.mkdir(parents=True, exist_ok=True)
-            spare = self.path.with_suffix(".part")
-            spare.write_text(json.dumps(asdict(self.values)), encoding="utf-8")
-            os.replace(spare, self.path)
-        except OSError as error:
-            import logging
+            files.write_bytes(self.path, json.dumps(asdict(self.values)).encode("ascii"))
+        except (FileError, OSError, ValueError) as error:
+            self.trouble = f"settings are not kept: {error}"
 
-            logging.getLogger(__name__).warning("settings not kept: %s", error)
+
+def _one_of(value: Any, accepted: tuple[str, ...]) -> str:
+    return value if isinstance(value, str) and value in accepted else accepted[0]
+
+
+def _hidden(path: Path) -> bool:
+    """Whether a file cannot be looked for at all, which is another thing than that it is not there."""
+    try:
+        path.stat()
+    except FileNotFoundError:
+        return False
+    except (OSError, ValueError):
+        return True
+    return False

@@ -10,6 +10,7 @@ from types import TracebackType
 from PySide6.QtCore import QObject, Qt, Signal
 from PySide6.QtWidgets import QWidget
 
+from wattagon.desk.passing import ask
 from wattagon.desk.session import Session
 
 
@@ -57,5 +58,5 @@ class Troubles(QObject):
 
         box = QMessageBox(QMessageBox.Icon.Warning, "Something went wrong", f"{words}\n\nYour work was kept and the program goes on.", parent=self._window)
         box.setDetailedText(details)
-        box.exec()
+        ask(box)
         self._shown = False

@@ -20,7 +20,7 @@ class VariantActions(QMainWindow):
         """A copy of the present variant under the next free letter, made active."""
         design = self.session.design
         base, fresh = design.variant(), design.free_variant_id()
-        made = replace(base, id=fresh, name=f"{base.name} again" if base.name else "", note="", based_on=base.id)
+        made = replace(base, id=fresh, name=f"{base.name.removesuffix(' again')} again" if base.name else "", note="", based_on=base.id)
         self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
 
     def _change_variant(self, label: str, **values: str) -> None:

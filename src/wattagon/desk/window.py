@@ -69,6 +69,7 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         super().__init__()
         self.session, self._settings, self._recovery = session, settings, recovery
         self._bars = QVBoxLayout()
+        self.going = False  # an end that asks nothing
         self.setMinimumSize(1100, 700)
         self.resize(1280, 800)
         self.setObjectName("window")
@@ -190,6 +191,7 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         self._act(menu, "&New vehicle …", self.new_vehicle, std.New)
         self._act(menu, "&Open …", self.open_file, std.Open)
         self._recent = menu.addMenu("Open &recent")
+        self._recent.aboutToShow.connect(self._list_recent)
         self._act(menu, "Open the &demo fleet", self.open_demo)
         menu.addSeparator()
         self._needs_doc += [
@@ -326,7 +328,7 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
             part.setVisible(has and (part is not self.findings or self._findings_action.isChecked()))
         self._undo_words()
         self._retitle()
-        self._list_recent()
+        self._recent.setEnabled(bool(self._settings.values.recent))
 
     def _undo_words(self) -> None:
         has = bool(self.session.docs)
@@ -346,11 +348,28 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         self._undo_words()
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        if not self._may_lose(self.session.docs):
+        if self.going:
+            self.session.rest()  # what was kept is offered at the next start
+        elif self._may_lose(self.session.docs):
+            self.session.forget_recovery()
+        else:
             event.ignore()
             return
-        self.session.forget_recovery()
         event.accept()
+
+    def keep_and_go(self) -> None:
+        """The session of the desktop ends: keep the work, and ask nothing when the window is then closed."""
+        self.session.autosave()
+        self.going = True
+
+    def end_by(self, number: int) -> None:
+        """A signal of the system: keep the work and end in order."""
+        self.keep_and_go()
+        for shown in QApplication.topLevelWidgets():
+            if shown is not self and shown.isVisible():
+                shown.close()  # a question that is open is answered by nobody
+        self.close()
+        QApplication.exit(128 + number)
 
     def changeEvent(self, event: QEvent) -> None:
         if event.type() is QEvent.Type.ActivationChange and self.isActiveWindow():

@@ -6,6 +6,8 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QObject, QRunnable, QThreadPool, Signal
 
+from wattagon.desk.memory import give_back
+
 Work = Callable[[Callable[[], bool]], object]
 
 
@@ -21,6 +23,8 @@ class _Job(QRunnable):
         result = self._work(lambda: worker.ticket != ticket)  # an exception ends in sys.excepthook
         if worker.ticket == ticket:
             worker.finished_on_thread.emit(ticket, result)
+        if worker.large:
+            give_back()
 
 
 class Worker(QObject):
@@ -29,8 +33,9 @@ class Worker(QObject):
     arrived = Signal(object)
     finished_on_thread = Signal(int, object)
 
-    def __init__(self, parent: QObject | None = None) -> None:
+    def __init__(self, parent: QObject | None = None, *, large: bool = False) -> None:
         super().__init__(parent)
+        self.large = large  # its work takes much memory for a while
         self.ticket = 0
         self.running = False  # work is under way whose result is still wanted
         self._pool = QThreadPool(self, maxThreadCount=1)

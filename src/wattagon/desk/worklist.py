@@ -8,6 +8,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.paths import Edit
 from wattagon.desk.chart.ink import elided, pen, status_mark
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 from wattagon.study.finding import Finding, Status
@@ -83,9 +84,8 @@ class WorkList(QWidget):
                 self._hits.append((QRectF(14, y + 20, self.width() - 14, 22), "new", ""))
                 y += 27
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        p = QPainter(self)
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, p: QPainter) -> None:
         p.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme, session = THEMES[self._session.theme_name], self._session
         names = dict(self._benches)
@@ -132,7 +132,6 @@ class WorkList(QWidget):
             p.setFont(font(12))
             p.setPen(theme.soft)
             p.drawText(QPointF(12, first.top() - 6), "Vehicles")
-        p.end()
 
     def act(self, kind: str, key: str) -> None:
         """What a click or Return on a row does."""

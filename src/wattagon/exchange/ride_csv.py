@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import csv
+import io
 from collections.abc import Callable
 from pathlib import Path
 
-from wattagon.errors import FileError
+from wattagon import files
 from wattagon.exchange.units import unit_of
 from wattagon.physics.ride.names import Col
 from wattagon.physics.ride.plant import RIDE_LIMITS
@@ -25,7 +26,7 @@ COLUMNS: tuple[tuple[str, Col, str, bool], ...] = (
 
 
 def write_csv(ride: Ride, path: Path, unit_set: str = "metric") -> None:
-    """One row for each row of the trace, in the units of a set.  Raises FileError."""
+    """One row for each row of the trace, in the units of a set.  Raises FileError, the older file being there still."""
     heads, makers = [], []
     for name, column, dimension, amps in COLUMNS:
         unit = unit_of(dimension, unit_set)
@@ -33,12 +34,10 @@ def write_csv(ride: Ride, path: Path, unit_set: str = "metric") -> None:
         scale = unit.per_si / (ride.resolved.train.motor.dc_per_motor_amp if amps else 1.0)
         makers.append((int(column), scale, unit.offset))
     row_of: Callable[..., list[str]] = lambda row: [f"{row[k] * scale + offset:.6g}" for k, scale, offset in makers]
-    try:
-        with path.open("w", encoding="utf-8", newline="") as stream:
-            writer = csv.writer(stream)
-            writer.writerow([*heads, "limit"])
-            for row in ride.run.trace:
-                limit = int(row[Col.LIMIT])
-                writer.writerow([*row_of(row), RIDE_LIMITS[limit] if limit >= 0 else ""])
-    except OSError as error:
-        raise FileError(f"{path} cannot be written: {error.strerror}") from None
+    text = io.StringIO(newline="")
+    writer = csv.writer(text)
+    writer.writerow([*heads, "limit"])
+    for row in ride.run.trace:
+        limit = int(row[Col.LIMIT])
+        writer.writerow([*row_of(row), RIDE_LIMITS[limit] if limit >= 0 else ""])
+    files.write_bytes(path, text.getvalue().encode("utf-8"))

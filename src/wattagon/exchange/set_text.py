@@ -15,7 +15,7 @@ def set_from_text(design: Design, assignment: str) -> Design:
     """A design with one `PATH=VALUE` applied, units accepted.  Raises PathError or InputError with a sentence."""
     path, equals, text = assignment.partition("=")
     if not equals or not path.strip():
-        raise InputError("--set", repr(assignment), 'PATH=VALUE, such as vehicle.tyre_diameter="215 mm"')
+        raise InputError("--set", units.quoted(assignment), 'PATH=VALUE, such as vehicle.tyre_diameter="215 mm"')
     path, text = path.strip(), text.strip().strip("'\"")
     target = place(design, path)
     return put(design, path, _value(target, text, path))
@@ -28,14 +28,11 @@ def _value(target: Place, text: str, path: str) -> Any:
     if target.type in (float, Quantity):
         return units.parse(text, dimension, field=path)
     if target.type is int:
-        number = units.parse(text, "number", field=path)
-        if number != int(number):
-            raise InputError(path, repr(text), "a whole number")
-        return int(number)
+        return units.whole(text, field=path)
     if target.type is bool:
         if text.lower() not in ("true", "false", "yes", "no", "1", "0"):
-            raise InputError(path, repr(text), "true or false")
+            raise InputError(path, units.quoted(text), "true or false")
         return text.lower() in ("true", "yes", "1")
     if isinstance(target.type, type) and issubclass(target.type, str):
         return text
-    raise InputError(path, repr(text), "a path to a single value, not to a group of values")
+    raise InputError(path, units.quoted(text), "a path to a single value, not to a group of values")

@@ -113,7 +113,12 @@ _SI = {
     "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "day", "irradiance": "W/m**2",
     "angle": "radian", "acceleration": "m/s**2", "jerk": "m/s**3",
 }  # fmt: skip
-_NUMBER = re.compile(r"^\s*([+-]?(?:\d+(?:[.,]\d*)?|[.,]\d+)(?:[eE][+-]?\d+)?)\s*(.*?)\s*$")
+# what may be typed: a plain number, then units with whole powers; nothing of it is ever evaluated
+_NUMBER = re.compile(r"^([+-]?(?:[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)(?:[eE][+-]?[0-9]{1,3})?)\s*(.*)$", re.ASCII | re.DOTALL)
+_UNIT = re.compile(r"^([^\W\d_]{1,24}|[°µΩ\"']{1,2}[^\W\d_]{0,12})(?:\s*(?:\^|\*\*)\s*(-?[1-3])|([²³1-3]))?$")
+_BETWEEN = re.compile(r"\s*(/|·|(?<!\*)\*(?!\*)|(?<=\S)\s+(?=[^\s/·*^-]))\s*")
+LONGEST = 60  # characters
+_MOST_FACTORS = 5
 
 
 def unit_of(dimension: str, unit_set: str = "metric") -> Unit:
@@ -188,30 +193,67 @@ def _registry() -> Any:
 def parse(text: str, dimension: str, unit_set: str | None = None, field: str = "the value") -> float:
     """SI value of a text such as `25 mph`, `8 in`, `14 %` or `12`; a bare number is in the set's unit (SI without a set).
 
-    Raises InputError naming the field, the text and what is accepted.
+    Raises InputError naming the field, the text and what is accepted, at once whatever was typed.  The value is finite.
     """
     default = unit_of(dimension, unit_set) if unit_set else None
     accepted = f"a number, or a number with a unit such as {default.text}" if default and default.text else _accepted(dimension)
-    match = _NUMBER.match(text)
+    refusal = InputError(field, quoted(text), accepted)
+    match = _NUMBER.match(text.strip().replace("\N{MINUS SIGN}", "-")) if len(text) <= LONGEST else None
     if match is None:
-        raise InputError(field, repr(text), accepted)
-    number, unit = float(match.group(1).replace(",", ".")), match.group(2)
+        raise refusal
+    number, unit = float(match.group(1).replace(",", ".")), match.group(2).strip()
     if not unit:
-        return (number - default.offset) / default.per_si if default else number
-    if dimension in _BARE:
-        factor = _BARE[dimension].get(unit.lower())
-        if factor is None:
-            raise InputError(field, repr(text), accepted)
-        return number * factor
-    name = _ALIASES.get(dimension, {}).get(unit.lower(), unit)
-    if dimension not in _SI:
-        raise InputError(field, repr(text), accepted)
+        value = (number - default.offset) / default.per_si if default else number
+    elif dimension in _BARE:
+        value = number * _BARE[dimension].get(unit.lower(), math.nan)
+    else:
+        value = _in_si(number, unit, dimension)
+    if not math.isfinite(value):
+        raise refusal
+    return value
+
+
+def whole(text: str, dimension: str = "number", field: str = "the value") -> int:
+    """A whole number as it was typed.  Raises InputError for anything else."""
+    value = parse(text, dimension, field=field)
+    if value != int(value) or abs(value) > 1e15:
+        raise InputError(field, quoted(text), "a whole number")
+    return int(value)
+
+
+def quoted(text: str) -> str:
+    """What was typed, as it can stand in a sentence."""
+    shown = repr(text)
+    return shown if len(shown) <= 42 else f"{shown[:36]}…{shown[0]}"
+
+
+def _in_si(number: float, unit: str, dimension: str) -> float:
+    """A number with a unit; nan for a unit that is none or of something else."""
+    name = _ALIASES.get(dimension, {}).get(unit.lower()) or _spelled(unit)
+    if not name or dimension not in _SI:
+        return math.nan
     import pint
 
     try:
         return float(_registry().Quantity(number, name).to(_SI[dimension]).magnitude)
-    except (pint.errors.PintError, AttributeError, TypeError, ValueError, AssertionError, SyntaxError, ZeroDivisionError):
-        raise InputError(field, repr(text), accepted) from None
+    except (pint.errors.PintError, AttributeError, TypeError, ValueError, AssertionError, ArithmeticError):
+        return math.nan
+
+
+def _spelled(unit: str) -> str:
+    """A typed unit as the units library reads it, built from its checked pieces; empty for what is no unit."""
+    pieces = _BETWEEN.split(unit)
+    if len(pieces) > 2 * _MOST_FACTORS - 1:
+        return ""
+    spelled = ""
+    for k in range(0, len(pieces), 2):
+        match = _UNIT.match(pieces[k])
+        if match is None:
+            return ""
+        power = int(match.group(2) or {"²": "2", "³": "3"}.get(match.group(3), match.group(3)) or 1)
+        over = k > 0 and pieces[k - 1] == "/"
+        spelled += ("*" if spelled else "") + f"{match.group(1)}**({-power if over else power})"
+    return spelled
 
 
 def _accepted(dimension: str) -> str:

@@ -58,6 +58,7 @@ class Ride:
 
     ask: Ask
     name: str
+    design: Design
     resolved: Resolved
     run: Run
     legs: tuple[Leg, ...]
@@ -246,7 +247,7 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
         course = ask.course or find_course(design, ask.run)
         legs, name = legs_of(course), course.name or course.id
         run = _along(plant, chemistry, legs, wind, start, step_s)
-    return Ride(ask=ask, name=name, resolved=resolved, run=run, legs=legs, speed_m_s=speed, grade=grade, inputs=inputs)
+    return Ride(ask=ask, name=name, design=design, resolved=resolved, run=run, legs=legs, speed_m_s=speed, grade=grade, inputs=inputs)
 
 
 def _along(plant: Plant, chemistry: str, legs: Sequence[Leg], wind: float, start: Start, step_s: float) -> Run:
@@ -319,9 +320,9 @@ def point_of(ride_: Ride, row: int) -> OperatingPoint:
     )  # fmt: skip
 
 
-def costs(design: Design, ride_: Ride) -> tuple[float, float]:
+def costs(ride_: Ride) -> tuple[float, float]:
     """(price of the energy of a usable charge, price for 100 km) in the brief's currency; charger of 0.88 efficiency."""
-    per_wh = design.brief.energy_price.value / 1000.0 / 0.88
+    per_wh = ride_.design.brief.energy_price.value / 1000.0 / 0.88
     return ride_.usable_wh * per_wh, ride_.wh_per_km * 100.0 * per_wh
 
 
@@ -330,7 +331,7 @@ def ride_data(ride_: Ride, design: Design) -> dict[str, object]:
     run, stat = ride_.run, ride_.run.stat
     time = max(stat(Stat.TIME), 1e-9)
     hot = run.first_over_s()
-    charge_cost, cost_100 = costs(design, ride_)
+    charge_cost, cost_100 = costs(ride_)
     up, down = climb_m(ride_.legs) if ride_.legs else (stat(Stat.UP_M), 0.0)
     furthest = best_range(ride_.resolved) if ride_.ask.run == "hold-speed" else (math.nan, math.nan)
     return {

@@ -22,9 +22,11 @@ from PySide6.QtWidgets import (
 from wattagon.design.paths import Edit
 from wattagon.design.tree import GOAL_FIELDS, Goal, GoalKind
 from wattagon.desk.chart.ink import status_mark
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.drive.goal_strip import status_of
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
 from wattagon.desk.following import Following
+from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font, with_alpha
 from wattagon.study.goals import GoalResult
@@ -134,9 +136,8 @@ class GoalCard(Following, QFrame):
         goals = tuple(goal for goal in self._session.design.brief.goals if goal.id != self._id)
         self._session.try_apply(Edit(label="Remove a goal", changes=(("brief.goals", goals),)))
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme, result = THEMES[self._session.theme_name], self._result()
         area = QRectF(self.rect()).adjusted(0.5, 0.5, -0.5, -0.5)
         painter.fillRect(area, theme.panel)
@@ -151,7 +152,6 @@ class GoalCard(Following, QFrame):
             share = min(max(result.reached / result.target if result.target else 0.0, 0.0), 2.0) / 2.0
             painter.fillRect(QRectF(track.left(), track.top(), track.width() * share, track.height()), colour)
             painter.fillRect(QRectF(track.center().x() - 1, track.top() - 3, 2, 10), theme.ink)
-        painter.end()
 
 
 class GoalCards(Following, QWidget):
@@ -212,7 +212,7 @@ class GoalCards(Following, QWidget):
         for column in range(columns):
             grid.setColumnStretch(column, 1)
         grid.setRowStretch(len(goals) // columns + 1, 1)
-        self._area.setWidget(body)
+        swap_contents(self._area, body)
 
     def add_goal(self, kind: GoalKind) -> None:
         """One more goal of a kind, with plain figures to change."""

@@ -184,12 +184,14 @@ class MeasureList(Following, QWidget):
             self._apply(None, None)
 
     def _known_chosen(self) -> None:
-        self._apply(self.known.currentData(), None)
+        self._apply(Known(self.known.currentData()), None)
 
     def _today(self) -> None:
         self._apply(Known.MEASURED, datetime.date.today().isoformat())
 
     def _apply(self, known: Known | None, day: str | None) -> None:
+        if not self._session.docs:
+            return
         quantity, spec = value_of(self._session, self._path)
         field = self.value
         try:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import QSignalBlocker, Qt
+from PySide6.QtCore import QSignalBlocker, Qt, QTimer
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
@@ -23,7 +23,7 @@ from wattagon.desk.following import Following
 from wattagon.desk.picker import TITLES, pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
-from wattagon.errors import InputError
+from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
 
 KINDS = {"motors": "Motor", "controllers": "Controller", "cells": "Cells or ready pack", "wheels": "Wheel", "toothed": "Pulley or sprocket", "loops": "Belt or chain"}
@@ -112,16 +112,22 @@ class Shelf(Following, QWidget):
             self._session.try_apply(Edit(label="Off the shelf", changes=(("brief.shelf", kept),)))
 
     def _renumbered(self, item: QTreeWidgetItem, column: int) -> None:
-        row, shelf = self.tree.indexOfTopLevelItem(item), self._session.design.brief.shelf
-        if column != 1 or row >= len(shelf):
+        # taken in the next turn: the list is made anew by it, and the item is still in use here
+        row, text = self.tree.indexOfTopLevelItem(item), item.text(1) if column == 1 else ""
+        QTimer.singleShot(0, self, lambda: self.renumber(row, text))
+
+    def renumber(self, row: int, text: str) -> None:
+        """Another number of an owned part, as it was typed; a refusal is told and the list shows what is so."""
+        shelf = self._session.design.brief.shelf if self._session.docs else ()
+        if not text or not 0 <= row < len(shelf):
             self.refresh()
             return
         try:
-            count = units.parse(item.text(1), "count", field="number on the shelf")
-            if count != int(count) or count < 1:
-                raise InputError("number on the shelf", repr(item.text(1)), "1, 2, 3 …")
-            changed = replace(shelf[row], count=int(count))
-            self._session.apply(Edit(label=f"{int(count)} on the shelf", changes=(("brief.shelf", (*shelf[:row], changed, *shelf[row + 1 :])),)))
-        except InputError as refusal:
+            count = units.whole(text, "count", "number on the shelf")
+            if count < 1:
+                raise InputError("number on the shelf", units.quoted(text), "1, 2, 3 …")
+            changed = replace(shelf[row], count=count)
+            self._session.apply(Edit(label=f"{count} on the shelf", changes=(("brief.shelf", (*shelf[:row], changed, *shelf[row + 1 :])),)))
+        except WattagonError as refusal:
             self._session.told.emit(str(refusal), True)
             self.refresh()

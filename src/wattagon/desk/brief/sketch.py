@@ -9,6 +9,7 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 from wattagon.desk.brief.measures import ALL, Measure, is_assumed, shown
 from wattagon.desk.brief.outline import Sizes, View, fit, paint_plan, paint_side, sizes
 from wattagon.desk.chart.ink import box, pen, text_width
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 
@@ -48,12 +49,10 @@ class Sketch(QWidget):
         """Where a measure is written; empty when it is not on the drawing."""
         return next((area for area, measure in self._hits if measure.path == path), QRectF())
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()))
-        painter.end()
 
     def paint_on(self, p: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""

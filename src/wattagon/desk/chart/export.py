@@ -5,40 +5,46 @@ from __future__ import annotations
 from collections.abc import Callable
 from pathlib import Path
 
-from PySide6.QtCore import QRect, QRectF, QSize
-from PySide6.QtGui import QColor, QImage, QPainter
+from PySide6.QtCore import QBuffer, QIODevice, QRect, QRectF, QSize
+from PySide6.QtGui import QColor, QImage, QPaintDevice, QPainter
 
+from wattagon import files
 from wattagon.errors import FileError
 
 Paint = Callable[[QPainter, QRectF], None]
 
 
 def write_picture(path: Path, size: QSize, background: QColor, paint: Paint, title: str) -> None:
-    """Write what `paint` draws, by the file's ending (.svg or .png).  Raises FileError."""
+    """Write what `paint` draws, by the file's ending (.svg or .png).  Raises FileError, the older file being there still."""
+    ending = path.suffix.lower()
+    if ending not in (".svg", ".png"):
+        raise FileError(f"{path.name} should end in .svg or .png")
     rect = QRectF(0, 0, size.width(), size.height())
-    if path.suffix.lower() == ".svg":
+    raw = QBuffer()
+    raw.open(QIODevice.OpenModeFlag.WriteOnly)
+    if ending == ".svg":
         from PySide6.QtSvg import QSvgGenerator
 
         generator = QSvgGenerator()
-        generator.setFileName(str(path))
+        generator.setOutputDevice(raw)
         generator.setSize(size)
         generator.setViewBox(QRect(0, 0, size.width(), size.height()))
         generator.setTitle(title)
-        painter = QPainter()
-        if not painter.begin(generator):
-            raise FileError(f"{path} cannot be written")
+        _paint(generator, rect, background, paint)
+    else:
+        image = QImage(size * 2, QImage.Format.Format_ARGB32_Premultiplied)
+        image.setDevicePixelRatio(2.0)
+        image.fill(background)
+        _paint(image, rect, background, paint)
+        image.save(raw, "PNG")  # type: ignore[call-overload]
+    files.write_bytes(path, bytes(raw.data().data()))
+
+
+def _paint(device: QPaintDevice, rect: QRectF, background: QColor, paint: Paint) -> None:
+    painter = QPainter(device)
+    try:
+        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         painter.fillRect(rect, background)
         paint(painter, rect)
+    finally:
         painter.end()
-        return
-    if path.suffix.lower() != ".png":
-        raise FileError(f"{path.name} should end in .svg or .png")
-    image = QImage(size * 2, QImage.Format.Format_ARGB32_Premultiplied)
-    image.setDevicePixelRatio(2.0)
-    image.fill(background)
-    painter = QPainter(image)
-    painter.setRenderHint(QPainter.RenderHint.Antialiasing)
-    paint(painter, rect)
-    painter.end()
-    if not image.save(str(path)):
-        raise FileError(f"{path} cannot be written")

@@ -14,6 +14,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, round_up, ticks
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, pen, put_right, put_text, straight
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -70,12 +71,10 @@ class Flows(QWidget):
             Strip("Pack power", "power", needed["pack_w"], state.pack_w, point.bus_w, np.inf),
         ]  # fmt: skip
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()))
-        painter.end()
 
     def paint_on(self, painter: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
@@ -104,8 +103,8 @@ class Flows(QWidget):
         """The upper end of a strip's scale, in shown units; needed values far beyond what the drive can are not worth the height."""
         if strip.dimension == "share":
             return 105.0
-        high = float(np.fmax.reduce(strip.most))  # the largest, gaps left out
-        high = max(min(float(np.fmax.reduce(strip.needed)), 1.35 * high), high, strip.limit if strip.limit < 2.2 * high else 0.0)
+        high, needed = (float(np.fmax.reduce(values, initial=0.0)) for values in (strip.most, strip.needed))  # the largest, gaps left out
+        high = max(min(needed, 1.35 * high), high, strip.limit if strip.limit < 2.2 * high else 0.0)
         return round_up(max(high * 1.04 * unit_of(strip.dimension, self._session.unit_set).per_si, 1e-6), 8)
 
     def _frame(self, painter: QPainter, *, theme: Theme, axes: Axes, strip: Strip, last: bool) -> None:

@@ -7,6 +7,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.desk.chart.ink import elided, pen, put_text, status_mark
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font, with_alpha
 from wattagon.study.finding import Status
@@ -70,9 +71,8 @@ class GoalStrip(QWidget):
         width = (self.width() - 4) / max(n, 1)
         return [QRectF(2 + k * width, 2, width - 6, self.height() - 4) for k in range(n)]
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme, study = THEMES[self._session.theme_name], self._session.study
         if study is None or not study.goals:
@@ -80,7 +80,6 @@ class GoalStrip(QWidget):
             painter.setPen(theme.soft)
             words = "No goals yet: state some on the brief, and every lever tells what it does to them." if study is not None else ""
             painter.drawText(self.rect().adjusted(4, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, words)
-            painter.end()
             return
         after = self._pointed.goals if self._pointed is not None and not self._pointed.refused else ()
         for k, (area, (name, text)) in enumerate(zip(self._columns(), self.words(), strict=True)):
@@ -102,7 +101,6 @@ class GoalStrip(QWidget):
                 painter.setPen(pen(theme.electrical, 1.5))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
                 painter.drawRect(area.adjusted(-1, 0, 1, 0))
-        painter.end()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         study = self._session.study

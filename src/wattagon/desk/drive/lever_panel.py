@@ -8,10 +8,11 @@ from PySide6.QtWidgets import QLineEdit, QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.paths import Edit
 from wattagon.desk.chart.ink import elided, pen, put_right, put_text, status_mark, straight, text_width
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.drive.lever_words import Effect, effect, value_text
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
-from wattagon.errors import InputError
+from wattagon.errors import WattagonError
 from wattagon.exchange import units
 from wattagon.study.finding import Status
 from wattagon.study.levers import Lever, Preview
@@ -130,16 +131,14 @@ class LeverPanel(QWidget):
 
     # painting
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme = THEMES[self._session.theme_name]
         dirty = QRectF(event.rect())
         for k, lever in enumerate(self._session.levers):
             if dirty.intersects(self.cell(k)):
                 self._paint_cell(painter, theme, k, lever)
-        painter.end()
 
     def _paint_cell(self, painter: QPainter, theme: Theme, k: int, lever: Lever) -> None:
         area = self.cell(k)
@@ -428,16 +427,18 @@ class LeverPanel(QWidget):
         editor = self._editor
         if editor is None:
             return
+        if self._focused >= len(self._session.levers):  # the design changed under the entry
+            self._close_editor()
+            return
         lever = self._session.levers[self._focused]
         text = editor.text()
         try:
-            value = units.parse(text, lever.dimension, self._session.unit_set, field=lever.label)
             if lever.dimension in ("teeth", "count", "S", "P"):
-                if value != int(value):
-                    raise InputError(lever.label, repr(text), "a whole number")
-                value = int(value)
+                value: float = units.whole(text, lever.dimension, lever.label)
+            else:
+                value = units.parse(text, lever.dimension, self._session.unit_set, field=lever.label)
             self._session.apply(Edit(label=f"{lever.label} {text.strip()}", changes=((lever.path, value),)))
-        except InputError as refusal:
+        except WattagonError as refusal:
             editor.setProperty("refused", True)
             editor.style().polish(editor)
             self._session.told.emit(str(refusal), True)

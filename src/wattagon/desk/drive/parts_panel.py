@@ -20,6 +20,7 @@ from PySide6.QtWidgets import (
 from wattagon.design.paths import Edit
 from wattagon.design.tree import ReductionKind, StageChoice, Variant, WheelChoice
 from wattagon.desk.fields import ChoiceField, ValueField
+from wattagon.desk.passing import swap_contents
 from wattagon.desk.picker import pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
@@ -129,7 +130,7 @@ class PartsPanel(QScrollArea):
             own.clicked.connect(self._own_wheel)
             form.addRow(own)
         layout.addStretch(1)
-        self.setWidget(body)
+        swap_contents(self, body)
         self.verticalScrollBar().setValue(place)
 
     def _section(self, layout: QVBoxLayout, code: str, title: str) -> QFormLayout:
@@ -185,7 +186,7 @@ class PartsPanel(QScrollArea):
         choice = ChoiceField(self._session, f"{base}.kind", "Kind", kinds)
         choice.activated.disconnect()
         choice.setMinimumWidth(58)
-        choice.activated.connect(lambda _i, k=k, box=choice: self._set_kind(k, box.currentData()))
+        choice.activated.connect(lambda _i, k=k, box=choice: self._set_kind(k, ReductionKind(box.currentData())))
         form.addRow(self._soft("Kind"), choice)
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN):
             families: list[tuple[object, str]] = [

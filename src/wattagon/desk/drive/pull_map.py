@@ -15,6 +15,7 @@ from wattagon.design.tree import GoalKind
 from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight, thinned
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -78,12 +79,10 @@ class PullMap(QWidget):
 
     # painting
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self._axes = self.paint_on(painter, QRectF(self.rect()))
-        painter.end()
 
     def paint_on(self, painter: QPainter, rect: QRectF) -> Axes | None:
         """Draw into any rectangle; the axes that were used."""

@@ -72,7 +72,7 @@ class FinderBook(QObject):
         self._brief: object = None  # what was searched for
         self._partial: Found | None = None
         self._pulls: dict[Row, Pull] = {}
-        self._worker, self._details = Worker(self), Worker(self)
+        self._worker, self._details = Worker(self, large=True), Worker(self)
         self._worker.arrived.connect(self._arrived)
         self._details.arrived.connect(self._detail_arrived)
         self._look = QTimer(self, interval=LOOK_MS)

@@ -7,6 +7,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QWidget
 
 from wattagon.desk.chart.ink import box, metrics, put_text
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.finder.pulls import paint_pulls
 from wattagon.desk.findings_panel import wrapped
@@ -55,11 +56,10 @@ class HoverCard(QWidget):
         told.append((wrapped(figures, font(12), WIDTH - 20), False))
         return told
 
-    def paintEvent(self, event: QPaintEvent) -> None:
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         if not 0 <= self._k < len(self._book.points):
             return
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
         theme = THEMES[self._session.theme_name]
         painter.fillRect(event.rect(), theme.paper)
         box(painter, 0, 0, self.width() - 1, self.height() - 1, theme.paper, theme.soft)
@@ -71,4 +71,3 @@ class HoverCard(QWidget):
                 put_text(painter, 10, y + metrics(face).ascent(), text, face)
                 y += metrics(face).height()
         paint_pulls(painter, QRectF(2, y, self.width() - 6, self.height() - y - 2), theme, self._session.unit_set, [("", self._book.pull(self._k))], small=True)
-        painter.end()

@@ -10,6 +10,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.desk.chart.ink import elided, put_text, status_mark
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
@@ -76,15 +77,13 @@ class Compare(QWidget):
             made.append(Cell(short_goal(result.goal, say), words(result), words(other), result.met, other is None or other.met))
         return made
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme, cells = THEMES[self._session.theme_name], self.cells()
         if cells:
             width = self.width() / len(cells)
             for k, cell in enumerate(cells):
                 self._cell(painter, theme, QRectF(k * width, 0, width - 4, self.height()), cell)
-        painter.end()
 
     def _cell(self, painter: QPainter, theme: Theme, area: QRectF, cell: Cell) -> None:
         painter.setPen(Qt.PenStyle.NoPen)

@@ -9,6 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.desk.chart.ink import elided, put_text
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
@@ -69,9 +70,8 @@ class Differences(QWidget):
         """Room for all lines."""
         return int(HEAD + ROW * max(len(self.lines()), 1) + 4)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         painter.fillRect(event.rect(), theme.panel)
         lines = self.lines()
@@ -79,7 +79,6 @@ class Differences(QWidget):
         if not lines:
             painter.setPen(theme.soft)
             put_text(painter, 10, 24, "Mark two drives or more: Ctrl and a press, or Space.", font(12))
-            painter.end()
             return
         width = (self.width() - NAME - 8) / n
         height = min(ROW, (self.height() - HEAD - 2) / len(lines))
@@ -96,4 +95,3 @@ class Differences(QWidget):
             for k, text in enumerate(line.texts):
                 face = font(12, 600 if k == line.best else 400)
                 put_text(painter, NAME + k * width, y + height - 4, elided(text, face, width - 8), face)
-        painter.end()

@@ -7,6 +7,7 @@ from PySide6.QtGui import QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.desk.chart.ink import elided, pen, put_right, put_text
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
@@ -39,9 +40,8 @@ class FreedomView(QWidget):
         detail, hit = self._book.detail, self._book.hit
         return detail.freedom if detail is not None and hit is not None and detail.row == hit.row else ()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         painter.fillRect(event.rect(), theme.panel)
         self._ticks = []
@@ -55,7 +55,6 @@ class FreedomView(QWidget):
         width = self.width() / columns
         for k, place in enumerate(places):
             self._row(painter, theme, place, QRectF(k // rows * width, 5 + k % rows * height, width, height))
-        painter.end()
 
     def _row(self, painter: QPainter, theme: Theme, place: Place, area: QRectF) -> None:
         middle = area.center().y()

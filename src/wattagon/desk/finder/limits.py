@@ -26,7 +26,7 @@ from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.picker import pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
-from wattagon.errors import InputError, WattagonError
+from wattagon.errors import WattagonError
 from wattagon.exchange import units
 from wattagon.exchange.dates import days_until
 from wattagon.study.finder.wishes import SCHOOLS, USABLE_KINDS, Wishes, check_wishes
@@ -187,16 +187,15 @@ class Limits(QWidget):
         if not text.strip():
             return default
         if dimension == "teeth":
-            if not text.strip().isdigit():
-                raise InputError(label, repr(text), "a whole number of teeth")
-            return int(text)
-        if dimension == "time" and text.strip().replace(",", ".").replace(".", "", 1).isdigit():
+            return units.whole(text, "teeth", label)
+        if dimension == "time" and not text.strip()[-1].isalpha():
             text = f"{text} min"  # a bare number is minutes, as the field shows them
         return units.parse(text, dimension, self._session.unit_set, field=label)
 
     def _pick(self, name: str) -> None:
         """Which kind of part first, then the part itself."""
         menu = QMenu(self)
+        menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind, words in KIND_WORDS.items():
             menu.addAction(words, lambda kind=kind: self.add(name, kind))
         menu.popup(self.adders[name].mapToGlobal(self.adders[name].rect().bottomLeft()))

@@ -11,6 +11,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ink import curve, flag, pen, put_text
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
@@ -73,9 +74,8 @@ class PullsMap(QWidget):
         for signal in (book.changed, session.looks_changed, session.design_changed):
             signal.connect(self.update)
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         painter.fillRect(event.rect(), theme.paper)
         book = self._book
@@ -84,4 +84,3 @@ class PullsMap(QWidget):
         painter.setPen(theme.soft)
         painter.setFont(font(12))
         painter.drawText(QRectF(50, 0, self.width() - 58, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, "pull over speed, pack at 50%")
-        painter.end()

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
 from wattagon.desk.chart.ink import Labels, pen
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import AXES, FinderBook
 from wattagon.desk.finder.card import HoverCard
 from wattagon.desk.session import Session
@@ -33,11 +34,11 @@ class _Progress(QWidget):
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.hide()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter, theme = QPainter(self), THEMES[self._session.theme_name]
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
+        theme = THEMES[self._session.theme_name]
         painter.fillRect(self.rect(), theme.rule)
         painter.fillRect(QRectF(0, 0, self.width() * self._book.share, self.height()), theme.electrical)
-        painter.end()
 
 
 class Scatter(QWidget):
@@ -105,12 +106,10 @@ class Scatter(QWidget):
         self.progress.setVisible(self._book.running)
         self.update()
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()))
-        painter.end()
 
     # what is drawn
 

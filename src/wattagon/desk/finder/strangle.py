@@ -10,6 +10,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.design.tree import GoalKind
 from wattagon.desk.chart.ink import elided, put_right, put_text
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -74,13 +75,11 @@ class Strangle(QWidget):
             return f"{say(round(hit.cost), 'money')} would do"
         return f"{say(missed.reached, missed.dimension)} {price}"
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         painter.setOpacity(0.55 if self._book.stale or self._book.running else 1.0)
         self._paint(painter, theme)
-        painter.end()
 
     def _paint(self, painter: QPainter, theme: Theme) -> None:
         right, y = self.width() - 12.0, 2.0

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtGui import QHideEvent, QKeyEvent, QResizeEvent, QShowEvent
@@ -28,9 +30,14 @@ from wattagon.desk.ride.lanes import RideLanes
 from wattagon.desk.ride.story import Story
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
+from wattagon.desk.work import Worker
 from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
 from wattagon.study.ride import STANDARD, Ask, goal_climb, goal_speed, goal_start
+
+if TYPE_CHECKING:
+    from wattagon.desk.document import Doc
+    from wattagon.exchange.track import Track
 
 NARROW = 800
 WITH_SPEED = {"hold-grade", "hold-speed", "stop-go", "stop"}
@@ -55,6 +62,10 @@ class RideBench(QWidget):
         self.editor = CourseEditor(session, self)
         self.editor.setVisible(False)
         self.picture = self.lanes
+        self._importer = Worker(self)
+        self._for_doc: Doc | None = None  # whose course is being read
+        self._importer.arrived.connect(self._imported)
+        session.closing.connect(self._importer.stop)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 2, 6, 4)
         layout.setSpacing(4)
@@ -235,7 +246,7 @@ class RideBench(QWidget):
         self.state.setText(f"  {words}" if words else "")
         self.state.setToolTip(words)
         for button in (self.play, self.over):
-            button.setEnabled(book.current is not None)
+            button.setEnabled(book.present is not None)
 
     def _play(self) -> None:
         self.lanes.setFocus()
@@ -288,22 +299,43 @@ class RideBench(QWidget):
             self.editor.show_course(self.book.ask.run)
 
     def import_course(self, path: Path) -> None:
-        """A course from a track or a table, put into the brief and ridden."""
-        from wattagon.exchange.track import read_track
+        """A course from a track or a table, read by a thread, put into the brief and ridden; Escape gives it up."""
+        speed = goal_speed(self._session.design)
 
-        try:
-            track = read_track(path, speed_m_s=goal_speed(self._session.design))
-            have = self._session.design.brief.courses
-            course, k = track.course, 2
-            while course.id in {other.id for other in have}:
-                course = replace(course, id=f"{track.course.id[:36]}-{k}")
-                k += 1
-            self._session.apply(Edit(label=f"Course {course.name}", changes=(("brief.courses", (*have, course)),)))
-        except WattagonError as refusal:
-            self._session.told.emit(str(refusal), True)
+        def work(_cancelled: Callable[[], bool]) -> Track | WattagonError:
+            from wattagon.exchange.track import read_track
+
+            try:
+                return read_track(path, speed_m_s=speed)
+            except WattagonError as refusal:
+                return refusal
+
+        self._for_doc = self._session.doc
+        self._importer.start(work)
+        self._session.told.emit(f"Reading {path.name} ... Escape gives it up", False)
+
+    @property
+    def importing(self) -> bool:
+        """Whether a track is being read."""
+        return self._importer.running
+
+    def _imported(self, track: object) -> None:
+        if isinstance(track, WattagonError):
+            self._session.told.emit(str(track), True)
             return
-        self._session.told.emit("; ".join((f"Course {course.name} brought in", *track.notes)), False)
-        self.choose(course.id)
+        if not self._session.docs or self._session.doc is not self._for_doc:
+            self._session.told.emit("The course was not brought in: another vehicle is in front now", True)
+            return
+        have = self._session.design.brief.courses
+        course, k = track.course, 2  # type: ignore[attr-defined]
+        while course.id in {other.id for other in have}:
+            course = replace(course, id=f"{track.course.id[:36]}-{k}")  # type: ignore[attr-defined]
+            k += 1
+        if self._session.try_apply(Edit(label=f"Course {course.name}", changes=(("brief.courses", (*have, course)),))):
+            self._session.told.emit("; ".join((f"Course {course.name} brought in", *track.notes)), False)  # type: ignore[attr-defined]
+            self.choose(course.id)
+            if self.editor.isVisible():
+                self.editor.show_course(course.id)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         self._fit()
@@ -325,6 +357,10 @@ class RideBench(QWidget):
         self.book.watch(False)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
+        if event.key() == Qt.Key.Key_Escape and self.importing:
+            self._importer.cancel()
+            self._session.told.emit("The track was given up; nothing was changed", False)
+            return
         if event.key() == Qt.Key.Key_Escape and self.book.running:
             self.book.cancel()
             self._session.told.emit("The run was given up; the last one is still shown", False)

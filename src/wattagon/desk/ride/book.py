@@ -50,7 +50,6 @@ class RideBook(QObject):
         self.problem = ""
         self.stale = True
         self._watched = False
-        self._design: Design | None = None  # of `current`
         self._worker, self._over = Worker(self), Worker(self)
         self._worker.arrived.connect(self._arrived)
         self._over.arrived.connect(self._laid_over)
@@ -63,6 +62,12 @@ class RideBook(QObject):
     def running(self) -> bool:
         """Whether a run is under way or about to be."""
         return self._worker.running or self._over.running or self._timer.isActive()
+
+    @property
+    def present(self) -> Ride | None:
+        """The ride, if it is of the design as it is now: only such a one can be ridden along."""
+        ride = self.current
+        return ride if ride is not None and self._session.docs and ride.design is self._session.design else None
 
     def watch(self, seen: bool) -> None:
         """Run only while somebody looks."""
@@ -135,9 +140,9 @@ class RideBook(QObject):
         self.problem = done.refusal
         if done.rides:
             fresh = done.rides[0]
-            if self.current is not None and done.design is not self._design:
+            if self.current is not None and done.design is not self.current.design:
                 self.before = self.current if self.current.ask == fresh.ask else None
-            self.current, self._design, self.stale = fresh, done.design, False
+            self.current, self.stale = fresh, done.design is not self._session.design
         self.changed.emit()
 
     def keep(self) -> None:

@@ -10,14 +10,19 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
 from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QMenu, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from wattagon.design.codec import members
 from wattagon.design.paths import Edit
 from wattagon.design.tree import Course, CourseLeg
 from wattagon.desk.chart.ink import pen, put_right, put_text, straight, text_width
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.fields import ValueField
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, font, with_alpha
+from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 
 GRAB = 9.0
+MANY = 60  # legs that are no longer drawn one by one
+_bounds = {item.name: item.spec for item in members(CourseLeg) if item.spec is not None}
+LONGEST, STEEPEST, STEEPEST_DOWN = _bounds["length"].high, _bounds["grade"].high, _bounds["grade"].low
 LEG_FIELDS = (
     ("length", "Length", "Length of the leg"), ("grade", "Grade", "Grade, uphill positive"), ("speed", "Speed", "Speed ridden where the drive gives it"),
     ("surface", "Surface", "Rolling resistance of the surface, times the vehicle's own"), ("wind", "Wind", "Headwind added to that of the day"),
@@ -66,9 +71,8 @@ class CourseStrip(QWidget):
         span = max(max(heights) - min(heights), 0.02 * x, 2.0)
         return (self.width() - 40.0) / max(x, 1.0), (self.height() - 58.0) / span, ends
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         painter.fillRect(self.rect(), theme.panel)
         course = self.course()
@@ -81,36 +85,17 @@ class CourseStrip(QWidget):
                 Qt.AlignmentFlag.AlignCenter,
                 "No course yet: draw a new one, or bring a track (.gpx) or a table (.csv).",
             )
-            painter.end()
             return
         along, up, ends = self._scale(course)
         base = min(y for _, y in ends)
         bottom = self.height() - 22.0
         points = [QPointF(20 + x * along, bottom - (y - base) * up) for x, y in ends]
         self._ends = points
-        many = len(course.legs) > 60
-        for k, (a, b, leg) in enumerate(zip(points, points[1:], course.legs, strict=False)):
-            shade = 0.34 if k == self.leg else 0.16 if many or k % 2 == 0 else 0.10
-            painter.setPen(Qt.PenStyle.NoPen)
-            painter.setBrush(with_alpha(theme.mechanical, shade))
-            painter.drawPolygon(QPolygonF([a, b, QPointF(b.x(), bottom), QPointF(a.x(), bottom)]))
-            straight(painter, a.x(), a.y(), b.x(), b.y(), pen(theme.mechanical, 1.8))
-            width = b.x() - a.x()
-            middle = (a.x() + b.x()) / 2
-            speed = self._session.say(leg.speed, "speed")
-            if text_width(speed, font(11)) + 6 < width:
-                painter.setPen(theme.ink)
-                put_text(painter, middle - text_width(speed, font(11)) / 2, self.height() - 7, speed, font(11))
-            grade = self._session.say(leg.grade, "grade")
-            if abs(leg.grade) >= 0.004 and text_width(grade, font(11)) + 4 < width + 16:
-                painter.setPen(theme.mechanical)
-                put_text(painter, middle - text_width(grade, font(11)) / 2, min(a.y(), b.y()) - 6, grade, font(11))
-            if leg.stop > 0:
-                painter.fillRect(QRectF(b.x() - 1.5, b.y() - 18, 3, 18), theme.tight)
-            if not many or k == self.leg:
-                painter.setPen(pen(theme.ink if k == self.leg else theme.mechanical, 1.4))
-                painter.setBrush(theme.panel)
-                painter.drawEllipse(b, 4.0, 4.0)
+        if len(course.legs) > MANY:
+            self._many(painter, theme, course, points, bottom)
+        else:
+            for k in range(len(course.legs)):
+                self._one(painter, theme, course.legs[k], points[k], points[k + 1], bottom, k)
         painter.setPen(theme.soft)
         total = sum(leg.length for leg in course.legs)
         put_text(painter, 8, 14, f"{len(course.legs)} legs, {self._session.say(total, 'distance')}", font(11))
@@ -121,7 +106,42 @@ class CourseStrip(QWidget):
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -1, -1))
-        painter.end()
+
+    def _many(self, painter: QPainter, theme: Theme, course: Course, points: list[QPointF], bottom: float) -> None:
+        """All legs as one piece of ground, the chosen one by itself: a long track has thousands."""
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(with_alpha(theme.mechanical, 0.16))
+        painter.drawPolygon(QPolygonF([*points, QPointF(points[-1].x(), bottom), QPointF(points[0].x(), bottom)]))
+        painter.setBrush(Qt.BrushStyle.NoBrush)
+        painter.setPen(pen(theme.mechanical, 1.8))
+        painter.drawPolyline(QPolygonF(points))
+        for k, leg in enumerate(course.legs):
+            if leg.stop > 0:
+                painter.fillRect(QRectF(points[k + 1].x() - 1.5, points[k + 1].y() - 18, 3, 18), theme.tight)
+        k = min(self.leg, len(course.legs) - 1)
+        self._one(painter, theme, course.legs[k], points[k], points[k + 1], bottom, k)
+
+    def _one(self, painter: QPainter, theme: Theme, leg: CourseLeg, a: QPointF, b: QPointF, bottom: float, k: int) -> None:
+        shade = 0.34 if k == self.leg else 0.16 if k % 2 == 0 else 0.10
+        painter.setPen(Qt.PenStyle.NoPen)
+        painter.setBrush(with_alpha(theme.mechanical, shade))
+        painter.drawPolygon(QPolygonF([a, b, QPointF(b.x(), bottom), QPointF(a.x(), bottom)]))
+        straight(painter, a.x(), a.y(), b.x(), b.y(), pen(theme.mechanical, 1.8))
+        width = b.x() - a.x()
+        middle = (a.x() + b.x()) / 2
+        speed = self._session.say(leg.speed, "speed")
+        if text_width(speed, font(11)) + 6 < width:
+            painter.setPen(theme.ink)
+            put_text(painter, middle - text_width(speed, font(11)) / 2, self.height() - 7, speed, font(11))
+        grade = self._session.say(leg.grade, "grade")
+        if abs(leg.grade) >= 0.004 and text_width(grade, font(11)) + 4 < width + 16:
+            painter.setPen(theme.mechanical)
+            put_text(painter, middle - text_width(grade, font(11)) / 2, min(a.y(), b.y()) - 6, grade, font(11))
+        if leg.stop > 0:
+            painter.fillRect(QRectF(b.x() - 1.5, b.y() - 18, 3, 18), theme.tight)
+        painter.setPen(pen(theme.ink if k == self.leg else theme.mechanical, 1.4))
+        painter.setBrush(theme.panel)
+        painter.drawEllipse(b, 4.0, 4.0)
 
     def _at(self, at: QPointF) -> tuple[int, bool]:
         """(leg at a place, whether its end is grabbed)."""
@@ -161,8 +181,8 @@ class CourseStrip(QWidget):
         run = max(leg.length * math.cos(slope) + moved.x() / along, 5.0)
         rise = leg.length * math.sin(slope) - moved.y() / up
         step = 10.0 if along < 1.0 else 1.0
-        length = max(round(math.hypot(run, rise) / step) * step, 5.0)
-        grade = min(max(round(rise / run * 200.0) / 200.0, -0.3), 0.4)
+        length = min(max(round(math.hypot(run, rise) / step) * step, 5.0), LONGEST)
+        grade = min(max(round(rise / run * 200.0) / 200.0, STEEPEST_DOWN), STEEPEST)
         self.put_leg(k, replace(leg, length=length, grade=grade), gesture)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
@@ -171,7 +191,7 @@ class CourseStrip(QWidget):
     def put_leg(self, k: int, leg: CourseLeg, gesture: int = -1) -> None:
         """Another leg in the place of one."""
         course = self.course()
-        if course is None or course.legs[k] == leg:
+        if course is None or k >= len(course.legs) or course.legs[k] == leg:
             return
         say = self._session.say
         words = f"Leg {k + 1}: {say(leg.length, 'distance')}, {say(leg.grade, 'grade')}"
@@ -186,7 +206,8 @@ class CourseStrip(QWidget):
             self.choose(self.leg + (1 if key == Qt.Key.Key_Right else -1))
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             leg = course.legs[self.leg]
-            self.put_leg(self.leg, replace(leg, grade=round(leg.grade + (0.005 if key == Qt.Key.Key_Up else -0.005), 4)))
+            grade = round(leg.grade + (0.005 if key == Qt.Key.Key_Up else -0.005), 4)
+            self.put_leg(self.leg, replace(leg, grade=min(max(grade, STEEPEST_DOWN), STEEPEST)))
         else:
             super().keyPressEvent(event)
 
@@ -249,7 +270,7 @@ class CourseEditor(QWidget):
             self.picked.emit(self.strip.course_id)
 
     def _follow(self, _paths: object = None) -> None:
-        if self.isVisible():
+        if self.isVisible() and self._session.docs:
             if self.strip.course() is None:
                 self.show_course("")
             self._show_leg(self.strip.leg)
@@ -348,4 +369,3 @@ class CourseEditor(QWidget):
         path, _ = QFileDialog.getOpenFileName(self, "Bring in a course", "", "Tracks and tables (*.gpx *.csv)")
         if path:
             self._bench.import_course(Path(path))
-            self.show_course(self._bench.book.ask.run)

@@ -15,6 +15,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, tick_text, ticks
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, pen, put_right, put_text, straight, text_width
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.ride.book import RideBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -165,12 +166,10 @@ class RideLanes(QWidget):
 
     # painting
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self._axes = self.paint_on(painter, QRectF(self.rect()))
-        painter.end()
 
     def paint_on(self, painter: QPainter, rect: QRectF) -> list[Axes]:
         """Draw into any rectangle; the axes of the lanes."""
@@ -430,7 +429,7 @@ class RideLanes(QWidget):
 
     def seek(self, x: float) -> None:
         """The moment at a place on the axis, in pixels."""
-        ride = self._book.current
+        ride = self._book.present
         if ride is None or not self._axes:
             return
         wanted = self._axes[0].value_x(x)
@@ -439,7 +438,7 @@ class RideLanes(QWidget):
 
     def step(self, rows: int) -> None:
         """Some rows on or back."""
-        ride = self._book.current
+        ride = self._book.present
         if ride is not None:
             self._session.scrub(ride, int(np.clip((self.row or 0) + rows, 0, len(ride.run.trace) - 1)))
 
@@ -449,7 +448,7 @@ class RideLanes(QWidget):
 
     def play(self) -> None:
         """Let the moment run along the ride, faster than life on long ones; again to stop."""
-        ride = self._book.current
+        ride = self._book.present
         if ride is None or self._playing.isActive():
             self._playing.stop()
             return
@@ -458,7 +457,7 @@ class RideLanes(QWidget):
         self._playing.start()
 
     def _tick(self) -> None:
-        ride, row = self._book.current, self.row
+        ride, row = self._book.present, self.row
         if ride is None or row is None or row >= len(ride.run.trace) - 1:
             self._playing.stop()
             return
@@ -477,7 +476,7 @@ class RideLanes(QWidget):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         key = Qt.Key(event.key())
-        ride = self._book.current
+        ride = self._book.present
         big = 25 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 4
         if ride is None:
             super().keyPressEvent(event)

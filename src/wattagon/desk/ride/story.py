@@ -9,6 +9,7 @@ from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.desk.chart.ink import elided, pen, put_right, put_text, status_mark, straight
+from wattagon.desk.chart.painted import painted
 from wattagon.desk.ride.book import RideBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -116,8 +117,8 @@ class Story(QWidget):
         if back > 0.05:
             rows.append(("Taken back", f"{back:.3g} Wh", ""))
         if ride.ask.run not in ("start", "hill", "stop") and moved and ride.energy_wh > 0.05:
-            charge, hundred = costs(self._session.design, ride)
-            money = self._session.design.brief.currency
+            charge, hundred = costs(ride)
+            money = ride.design.brief.currency
             each, unit = per_distance(hundred, self._session.unit_set)
             rows.append((f"Cost of 100 {unit}", f"{each:.2f} {money}", f"a charge {charge:.2f} {money}"))
         return rows
@@ -150,15 +151,13 @@ class Story(QWidget):
             made.append((name.capitalize(), words, status))
         return made
 
-    def paintEvent(self, event: QPaintEvent) -> None:
-        painter = QPainter(self)
-        painter.setRenderHint(QPainter.RenderHint.Antialiasing)
+    @painted
+    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         ride = self._book.current
         if ride is not None:
             painter.setOpacity(0.55 if self._book.stale else 1.0)
             self._paint(painter, theme, ride)
-        painter.end()
 
     def _paint(self, painter: QPainter, theme: Theme, ride: Ride) -> None:
         left, right = 12.0, self.width() - 4.0
