@@ -11,7 +11,7 @@ from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from wattagon import __version__
+from wattagon import __version__, plain
 from wattagon.errors import FileError, InputError, WattagonError
 
 if TYPE_CHECKING:
@@ -31,6 +31,7 @@ def entry() -> None:
 
 def main(arguments: Sequence[str]) -> int:
     """Run one command; 0 when done, 1 when --fail-on was met, 2 when something is refused (one sentence on stderr)."""
+    plain.any_terminal()
     try:
         if arguments and arguments[0] in COMMANDS:
             options = _parser().parse_args(arguments)
@@ -73,12 +74,12 @@ def _window(arguments: Sequence[str]) -> int:
 
 
 def _show(path: Path | None, *, demo: bool, picture: Path | None = None) -> int:
-    if path is not None and not path.is_file():  # said before a window is tried: it may be a command with a slip in it
+    if path is not None and not os.path.isfile(path):  # said before a window is tried: it may be a command with a slip in it
         import difflib
 
         near = difflib.get_close_matches(str(path), COMMANDS, n=1)
         also = f"; did you mean the command {near[0]}?" if near else f", and no command: {', '.join(COMMANDS)}"
-        raise FileError(f"{str(path)!r} is no file{also}")
+        raise FileError(f"{str(path)[:200]!r} is no file{also}")
     load_core()
     from wattagon.desk.app import run
 
@@ -121,6 +122,7 @@ def _parser() -> argparse.ArgumentParser:
     point.add_argument("--wind", default=None, help="headwind; a bare number is m/s")
     point.add_argument("--charge", default="nominal", help="full, nominal, low or 0 to 1")
     point.add_argument("--throttle", default=None, help="0 to 1, a share of the motor-amp limit; without it the speed is held")
+    point.add_argument("--lasting", action="store_true", help="held for long: lasting currents, and the pack's resistance after minutes instead of seconds")
     point.add_argument("--json", action="store_true")
     point.set_defaults(run_command=_point)
 
@@ -177,7 +179,8 @@ def _design_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
     parser.add_argument(
-        "--set", action="append", default=[], metavar="PATH=VALUE", help="override any field of the design for this run"
+        "--set", action="append", default=[], metavar="PATH=VALUE",
+        help="override any field of the design for this run; LIST.+=ITEM adds, LIST.ITEM=none takes out, such as variant.stages.+='belt 5M 15:72'",
     )
 
 
@@ -194,7 +197,10 @@ def _load(options: argparse.Namespace) -> Design:
     from wattagon.design import file
     from wattagon.exchange.set_text import set_from_text
 
-    design = file.read(options.file).design
+    document = file.read(options.file)
+    for words in document.aside:
+        print(f"wattagon: {options.file}: set aside: {words}", file=sys.stderr)
+    design = document.design
     if options.variant is not None:
         design = replace(design, active=design.variant(options.variant).id)
     for assignment in options.set:
@@ -218,7 +224,7 @@ def _new(options: argparse.Namespace) -> int:
         kind = VehicleKind(options.kind.replace("-", "_"))
     except ValueError:
         raise InputError("KIND", options.kind, ", ".join(VehicleKind)) from None
-    if options.out.exists():
+    if os.path.lexists(options.out):
         raise InputError("OUT", options.out, "a file that is not there yet")
     file.write(options.out, file.Document(design=new_design(kind, options.out.stem)))
     print(f"{options.out}: a {kind.value.replace('_', ' ')} with typical values, all of them assumed; measure over them.")
@@ -226,7 +232,7 @@ def _new(options: argparse.Namespace) -> int:
 
 
 def _print_json(value: Any) -> None:
-    print(json.dumps(_finite(value), indent=2, ensure_ascii=False, allow_nan=False))
+    print(json.dumps(_finite(value), indent=2, ensure_ascii=not plain.unicode_terminal(), allow_nan=False))
 
 
 def _finite(value: Any) -> Any:
@@ -299,8 +305,8 @@ def _point(options: argparse.Namespace) -> int:
     wind = parse(options.wind, "speed", field="--wind") if options.wind is not None else None
     resolved = resolve(design, _stock_catalogue())
     point = point_at(
-        resolved, speed_m_s=speed, grade=grade, charge=charge_of(options.charge), headwind_m_s=wind, throttle=throttle
-    )
+        resolved, speed_m_s=speed, grade=grade, charge=charge_of(options.charge), headwind_m_s=wind, throttle=throttle, burst=not options.lasting,
+    )  # fmt: skip
     if options.json:
         _print_json(point_data(point))
         return 0
@@ -313,6 +319,10 @@ def _point(options: argparse.Namespace) -> int:
     print(
         f"  thrust {say(point.thrust_n, 'force')}, bus {say(point.bus_w, 'power')}, losses {say(point.losses.total, 'power')}"
     )
+    if point.rider_w:
+        print(f"  the rider gives {say(point.rider_w, 'power')} at the pedals")
+    why = "of the first seconds, burst currents (--lasting for long)" if point.burst else "after minutes, lasting currents"
+    print(f"  pack resistance {say(point.pack_ohm, 'resistance')} with its leads, {why}")
     return 0
 
 
@@ -336,7 +346,7 @@ def _check(options: argparse.Namespace) -> int:
         )  # fmt: skip
     else:
         for f in found:
-            print(f"{str(f.status).replace('_', ' '):11} {f.title}")
+            print(f"{str(f.status).replace('_', ' '):11} {f.code:26} {f.title}")
             for cure in f.cures:
                 print(f"{'':11}   {cure.text}: {cure.effect}")
     bad = {"over": {Status.OVER}, "tight": {Status.OVER, Status.TIGHT}}.get(options.fail_on or "", set())
@@ -348,7 +358,7 @@ def _ride(options: argparse.Namespace) -> int:
     from wattagon.exchange.track import read_track
     from wattagon.exchange.units import parse, say
     from wattagon.study.ride import END_WORDS, STANDARD, Ask, goal_speed, ride, ride_data
-    from wattagon.study.ride_words import event_text, limit_words
+    from wattagon.study.ride_words import balance_words, event_text, limit_words
 
     design, stock = _load(options), _stock_catalogue()
     speed = parse(options.speed, "speed", field="--speed") if options.speed is not None else None
@@ -372,6 +382,8 @@ def _ride(options: argparse.Namespace) -> int:
         _print_json(data)
         return 0
     print(f"{design.vehicle.name}, variant {done.resolved.variant.id}: {done.name}; {END_WORDS[done.run.end]}")
+    if words := balance_words(done.run):
+        print(f"  {words}")
     print(f"  {say(done.time_s, 'time')}, {say(done.distance_m, 'distance')}, {done.energy_wh:.4g} Wh" + (f", range {say(done.range_m, 'distance')} like this" if math.isfinite(done.range_m) else ""))
     peak, hot = data["peak"], data["temperatures"]
     assert isinstance(peak, dict) and isinstance(hot, dict)

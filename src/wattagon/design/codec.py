@@ -30,6 +30,7 @@ class Member:
     spec: Spec | None
     default: Any
     part: type | None = None  # of a field with values of a part: the part's record, which names and bounds them
+    row_only: bool = False  # of a part: says something of the stock and nothing of the piece that is fitted
 
 
 def members(cls: Any) -> tuple[Member, ...]:
@@ -67,7 +68,7 @@ def _members(cls: Any) -> tuple[Member, ...]:
         found.append(
             Member(
                 name=item.name, type=hint, optional=optional, required=required, spec=item.metadata.get("spec"), default=default,
-                part=item.metadata.get("part"),
+                part=item.metadata.get("part"), row_only=item.metadata.get("row_only", False),
             )
         )  # fmt: skip
     return tuple(found)
@@ -183,7 +184,7 @@ def _decode_overrides(part: type, data: Json, path: str, aside: Aside | None) ->
         where = f"{path}.{key}"
         try:
             item = member(part, key)
-            if item is None or item.type not in (int, float):
+            if item is None or key not in overridable(part):
                 raise InputError(where, "not a value of this kind of part", ", ".join(overridable(part)))
             quantity = decode(Quantity, value, where, aside)
             if item.spec is not None:
@@ -200,8 +201,8 @@ def _decode_overrides(part: type, data: Json, path: str, aside: Aside | None) ->
 
 
 def overridable(part: type) -> tuple[str, ...]:
-    """Names of the numbers of a part's row."""
-    return tuple(item.name for item in members(part) if item.type in (int, float))
+    """Names of the numbers of a part's row that can be known better of the piece that is fitted."""
+    return tuple(item.name for item in members(part) if item.type in (int, float) and not item.row_only)
 
 
 def _decode_value(kind: Any, data: Json, path: str, aside: Aside | None = None) -> Any:

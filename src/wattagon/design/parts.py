@@ -16,7 +16,7 @@ class Part:
     name: str
     mass_kg: float = field(metadata=spec("mass", "mass", 0.0, 1000.0))
     price: float = field(metadata=spec("price", "money", 0.0, 1e6))
-    lead_days: int = field(default=0, metadata=spec("delivery", "days", 0, 1000))
+    lead_days: int = field(default=0, metadata={**spec("delivery", "days", 0, 1000), "row_only": True})
     source: str = field(default="shipped", metadata=spec("where the row comes from"))
 
 

@@ -76,14 +76,14 @@ def _step(node: Any, name: str, path: str) -> Place | None:
         return Place(path=path, type=item.type, optional=item.optional, spec=spec, value=getattr(node, name))
     part_cls = _part_of(node)
     part_item = codec.member(part_cls, name) if part_cls else None
-    if part_item is not None and part_item.type in (int, float):
+    if part_cls is not None and part_item is not None and name in codec.overridable(part_cls):
         return Place(path=path, type=Quantity, optional=True, spec=part_item.spec, value=node.overrides.get(name))
     return None
 
 
 def _index(items: tuple[Any, ...], name: str) -> int | None:
     for k, item in enumerate(items):
-        if getattr(item, "id", None) == name:
+        if name == (getattr(item, "id", None) or getattr(item, "part", None)):
             return k
     if name.isascii() and name.isdigit() and len(name) < 7 and int(name) < len(items):
         return int(name)

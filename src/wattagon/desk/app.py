@@ -106,6 +106,7 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
             window.session.told.emit("; ".join(filter(None, (recovery.trouble, settings.trouble))), True)
     QTimer.singleShot(1500, _warm_units)
     code = app.exec()
+    endings.close()
     if window.going and recovery is not None:
         window.session.autosave()  # what came in the same turn as the end
         recovery.end()

@@ -33,6 +33,13 @@ class Endings(QObject):
             signal.signal(number, lambda *_: None)  # only a handler makes the byte come
         app.commitDataRequest.connect(lambda _manager: keep())
 
+    def close(self) -> None:
+        """Hear no more."""
+        signal.set_wakeup_fd(-1)
+        self._notifier.setEnabled(False)
+        self._hears.close()
+        self._wakes.close()
+
     def _heard(self) -> None:
         with suppress(BlockingIOError):
             for number in self._hears.recv(64):

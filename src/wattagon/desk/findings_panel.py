@@ -328,6 +328,9 @@ class FindingsPanel(QWidget):
         session.design_changed.connect(self._count)
         self._count()
 
+    def hasHeightForWidth(self) -> bool:
+        return False  # the note wraps, and would have the whole window take its preferred height
+
     def show_other(self, findings: Sequence[Finding] | None, head: str = "Findings", note: str = "") -> None:
         """Findings of something else than the design, with what they are of and what is not among them; None ends it."""
         self._head.setText(head)

@@ -17,6 +17,8 @@ def swap_contents(area: QScrollArea, contents: QWidget) -> None:
 
 def ask(dialog: QDialog) -> int:
     """Show a dialog until it is answered; it is deleted afterwards, whatever its parent."""
+    room = dialog.screen().availableSize()
+    dialog.resize(dialog.size().boundedTo(room))
     try:
         return dialog.exec()
     finally:

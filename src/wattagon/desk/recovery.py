@@ -88,7 +88,7 @@ class Recovery:
                 if handle >= 0:
                     os.close(handle)
             self._lock, self._claimed = -1, {}
-            if not any(self.folder.glob(f"{self.run}-*.wattagon")):
+            if not self._has_work(self.run):
                 with suppress(OSError):
                     (self.folder / f"{self.run}.lock").unlink(missing_ok=True)
 
@@ -160,8 +160,13 @@ class Recovery:
         """Remove what was left behind, once it is open again or not wanted."""
         _remove(item.path)
         run = item.path.name.split("-", 1)[0]
-        if not any(self.folder.glob(f"{run}-*.wattagon")):
+        if not self._has_work(run):
             self._let_go(run)
+
+    def _has_work(self, run: str) -> bool:
+        with suppress(OSError):
+            return any(name.startswith(f"{run}-") and name.endswith(".wattagon") for name in os.listdir(self.folder))
+        return False
 
 
 def _remove(path: Path) -> None:

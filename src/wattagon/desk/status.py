@@ -5,6 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import Qt, QTimer
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QWidget
 
+from wattagon.desk.fields import ElidedLabel
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 
@@ -19,7 +20,7 @@ class StatusLine(QWidget):
         self._session = session
         self.setObjectName("status-line")
         self.setFixedHeight(26)
-        self.file, self.message, self.facts = QLabel(), QLabel(objectName="message"), QLabel()
+        self.file, self.message, self.facts = ElidedLabel(), QLabel(objectName="message"), ElidedLabel()
         for label in (self.file, self.message, self.facts):
             label.setFont(font(12))
             label.setTextFormat(Qt.TextFormat.PlainText)

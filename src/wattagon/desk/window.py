@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, QTimer
+from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, Qt, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
+    QFrame,
     QHBoxLayout,
     QMainWindow,
     QMenu,
+    QScrollArea,
     QStackedWidget,
     QVBoxLayout,
     QWidget,
@@ -57,6 +60,8 @@ def _ride(session: Session) -> QWidget:
     return RideBench(session)
 
 
+LEAST = (1090, 655)  # on a smaller screen the window scrolls
+
 BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [
     ("brief", "Brief", _brief), ("drive", "Drive", DriveBench), ("finder", "Finder", _finder), ("ride", "Ride", _ride),
 ]  # fmt: skip
@@ -70,7 +75,7 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         self.session, self._settings, self._recovery = session, settings, recovery
         self._bars = QVBoxLayout()
         self.going = False  # an end that asks nothing
-        self.setMinimumSize(1100, 700)
+        self.setMinimumSize(480, 320)
         self.resize(1280, 800)
         self.setObjectName("window")
         self.ribbon = Ribbon(session)
@@ -110,7 +115,11 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         layout.addWidget(self.ribbon)
         layout.addLayout(body, 1)
         layout.addWidget(self.status)
-        self.setCentralWidget(centre)
+        centre.setMinimumSize(*LEAST)
+        around = QScrollArea(widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
+        around.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        around.setWidget(centre)
+        self.setCentralWidget(around)
 
     def bench(self, code: str) -> QWidget:
         """A bench, made when it is first wanted."""
@@ -378,7 +387,7 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
 
     def watch_stock(self, folder: Path) -> None:
         """Read the catalogue again when the user's own files change."""
-        if folder.is_dir():
+        if os.path.isdir(folder):
             self._watcher.addPaths([str(folder), *(str(path) for path in folder.glob("*.csv"))])
 
     # undo

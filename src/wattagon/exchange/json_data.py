@@ -78,7 +78,7 @@ def point_data(point: Any) -> dict[str, Any]:
     names = (
         "speed_m_s", "grade", "headwind_m_s", "thrust_n", "load_n", "held", "limit", "emf_v", "bus_v", "pack_a",
         "motor_current_a", "dc_current_a", "duty", "motor_v", "motor_rad_s", "shaft_nm", "erpm", "chemical_w", "bus_w", "motor_w",
-        "shaft_w", "tread_w", "rolling_w", "air_w", "climb_w", "surplus_w", "efficiency", "balance_error",
+        "shaft_w", "tread_w", "rolling_w", "air_w", "climb_w", "surplus_w", "efficiency", "balance_error", "burst", "pack_ohm", "rider_w",
     )  # fmt: skip
     data = {name: getattr(point, name) for name in names}
     loss = point.losses

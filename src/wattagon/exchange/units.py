@@ -215,7 +215,10 @@ def parse(text: str, dimension: str, unit_set: str | None = None, field: str = "
 
 def whole(text: str, dimension: str = "number", field: str = "the value") -> int:
     """A whole number as it was typed.  Raises InputError for anything else."""
-    value = parse(text, dimension, field=field)
+    try:
+        value = parse(text, dimension, field=field)
+    except InputError:
+        value = 0.5
     if value != int(value) or abs(value) > 1e15:
         raise InputError(field, quoted(text), "a whole number")
     return int(value)

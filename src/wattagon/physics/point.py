@@ -176,7 +176,7 @@ def operating_point(
     )
     rolling, air, climb = (float(x) * speed_m_s for x in road.parts_n(speed_m_s, grade, headwind_m_s))
     tread, chemical = thrust * speed_m_s, emf_v * pack_a
-    rider = rolling + air + climb - load * speed_m_s
+    rider = rolling + air + climb - load * speed_m_s if np.any(road.rider_w) else 0.0
     surplus = tread + rider - rolling - air - climb
     unaccounted = chemical + rider - losses.total - rolling - air - climb - surplus
     throughput = max(abs(chemical), abs(tread), losses.total, 1e-9)

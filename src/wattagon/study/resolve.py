@@ -8,6 +8,7 @@ from dataclasses import field
 from typing import Any, TypeAlias, TypeVar, cast
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.fitted import fitted
 from wattagon.design.kinds import PEDALS, WHEELS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
 from wattagon.design.quantity import Known, Quantity
@@ -165,9 +166,7 @@ def resolve(
     read = _Reader(note)
     vehicle, conditions = design.vehicle, design.brief.conditions
     base = f"variants.{variant.id}"
-    motor_part, controller_part = stock.motor(variant.motor.part), stock.controller(variant.controller.part)
-    cell_part = stock.cell(variant.pack.part)
-    wheel_part = stock.wheel(variant.wheel.part) if variant.wheel is not None else None
+    motor_part, controller_part, cell_part, wheel_part = fitted_parts(variant, stock)
     air_c = read.quantity("brief.conditions.air_temperature", conditions.air_temperature, "temperature")
 
     def once(make: Callable[..., T], *pieces: Any) -> T:
@@ -215,6 +214,15 @@ def resolve(
         headwind_m_s=headwind,
         inputs=read.inputs or {},
     )
+
+
+def fitted_parts(variant: Variant, stock: Catalogue) -> tuple[MotorPart, ControllerPart, CellPart, WheelPart | None]:
+    """Motor, controller, cell and wheel with what is known better of them.  Raises PathError for a part that stock does not have."""
+    motor, controller, pack, wheel = variant.motor, variant.controller, variant.pack, variant.wheel
+    return (
+        fitted(stock.motor(motor.part), motor), fitted(stock.controller(controller.part), controller), fitted(stock.cell(pack.part), pack),
+        fitted(stock.wheel(wheel.part), wheel) if wheel is not None else None,
+    )  # fmt: skip
 
 
 def _motor(read: _Reader, base: str, choice: MotorChoice, part: MotorPart) -> Motor:
@@ -529,8 +537,7 @@ def pack_mass_kg(choice: PackChoice, cell: CellPart) -> float:
 def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
     """(part id, name, count, mass kg each, price each) of what a variant is made of; belts by the nearest of typical length."""
     motors = variant.motor.count
-    motor, controller = stock.motor(variant.motor.part), stock.controller(variant.controller.part)
-    cell = stock.cell(variant.pack.part)
+    motor, controller, cell, wheel = fitted_parts(variant, stock)
     bricks = bricks_of(variant.pack, cell)
     rows = [
         (motor.id, motor.name, motors, motor.mass_kg, motor.price),
@@ -539,8 +546,7 @@ def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, in
     ]
     for stage in variant.stages:
         rows += stage_parts(stage, motors, stock)
-    if variant.wheel is not None:
-        wheel = stock.wheel(variant.wheel.part)
+    if wheel is not None:
         rows.append((wheel.id, wheel.name, variant.motor.driven_wheels, wheel.mass_kg, wheel.price))
     return rows
 

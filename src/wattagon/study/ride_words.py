@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wattagon.physics.ride.ride import event_words
+from wattagon.physics.ride.ride import Run, event_words
 from wattagon.study.words import LIMIT_WORDS, Say
 
 RIDE_WORDS = {
@@ -21,6 +21,11 @@ _EVENTS = {
     "pack_hot": "the pack meets its temperature limit", "resistor_hot": "the brake resistor meets its limit", "cutback": "the low-voltage cutback sets in",
     "overspeed": "the motor outruns the pack: it charges whatever is asked", "leg_stop": "stop",
 }  # fmt: skip
+
+
+def balance_words(run: Run) -> str:
+    """That a result is not to be believed, where its energy does not balance; empty where it does."""
+    return "" if run.sound else f"not to be relied on: {run.balance_error:.1%} of the energy is unaccounted for"
 
 
 def distance_text(metres: float, say: Say) -> str:

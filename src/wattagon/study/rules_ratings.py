@@ -35,15 +35,10 @@ def pack_volts(case: Case) -> Finding:
 
 
 def _rating(case: Case, who: str, name: str) -> float | None:
-    """A rating of the motor, controller or cell: an override, else the part's row, else unknown."""
-    variant, resolved = case.design.variant(case.study.resolved.variant.id), case.study.resolved
-    choice, part = {
-        "motor": (variant.motor, resolved.motor_part),
-        "controller": (variant.controller, resolved.controller_part),
-        "pack": (variant.pack, resolved.cell_part),
-    }[who]
-    override = choice.overrides.get(name)  # type: ignore[attr-defined]
-    return override.value if override is not None else getattr(part, name)
+    """A rating of the motor, controller or cell as it is fitted; None where it is unknown."""
+    resolved = case.study.resolved
+    rating: float | None = getattr({"motor": resolved.motor_part, "controller": resolved.controller_part, "pack": resolved.cell_part}[who], name)
+    return rating
 
 
 def motor_volts(case: Case) -> Finding:

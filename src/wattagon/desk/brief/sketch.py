@@ -29,7 +29,7 @@ class Sketch(QWidget):
         self.selected = ""
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("sketch")
-        self.setMinimumSize(380, 300)
+        self.setMinimumSize(380, 280)
         self.setMouseTracking(True)
         self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)

@@ -18,7 +18,7 @@ from wattagon.physics.ride.names import Col, Stat, Sum
 from wattagon.physics.ride.plant import NEVER
 from wattagon.study.finding import Status
 from wattagon.study.ride import END_WORDS, Ride, best_range, costs
-from wattagon.study.ride_words import LETTERS, distance_text, limit_words
+from wattagon.study.ride_words import LETTERS, balance_words, distance_text, limit_words
 
 WIDTH = 236
 LINE = 19.0
@@ -166,6 +166,11 @@ class Story(QWidget):
         ended = END_WORDS[ride.run.end]
         put_text(painter, left, y, elided(ended[:1].upper() + ended[1:], font(14, 600), right - left), font(14, 600))
         y += LINE + 3
+        warning = balance_words(ride.run)
+        if warning:
+            painter.setPen(theme.over)
+            put_text(painter, left, y, elided(warning, font(12), right - left), font(12))
+            y += LINE
         for what, value, change in self.figures(ride):
             painter.setPen(theme.soft)
             put_text(painter, left, y, what, font(12))

@@ -14,6 +14,7 @@ from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
 from wattagon.record import record
 
 PACKED = np.dtype([(name, np.float64) for name in Plant._fields[1:]])  # compiled code reads its fields by name, through one pointer
+UNSOUND = 1e-3  # share of the energy that may be missing
 STEP_S = 0.01  # halving it changes no figure by 0.2 % (see the test)
 ROWS = 3000  # of a trace at most
 EVENTS = 400
@@ -84,6 +85,11 @@ class Run:
         spent = sum(self.energy_j(k) for k in LOSSES)
         moved = max(sum(abs(self.energy_j(k)) for k in LOSSES), 1e-9)
         return abs(given - spent) / moved
+
+    @property
+    def sound(self) -> bool:
+        """Whether the balance is as near to closed as a result must be to be believed."""
+        return self.balance_error <= UNSOUND
 
     def first_over_s(self) -> float:
         """Seconds until any part met its temperature limit; inf if none did."""
