@@ -161,7 +161,7 @@ class RideRulesTest(unittest.TestCase):
         self.assertIn("600 s are asked for", finding.because)
         easy = changed(self.dunlin, brief__goals__ramp__grade=0.05)
         self.assertIs(self.judge(easy, "ride.climb")[0].status, Status.CLEAR)
-        steep = changed(self.dunlin, brief__goals__ramp__grade=0.24)
+        steep = changed(self.dunlin, brief__goals__ramp__grade=0.34)
         self.assertIs(self.judge(steep, "ride.climb")[0].status, Status.OVER)
         none = replace(self.dunlin, brief=replace(self.dunlin.brief, goals=()))
         self.assertIs(self.judge(none, "ride.climb")[0].status, Status.NOT_CHECKED)

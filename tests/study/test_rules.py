@@ -95,9 +95,10 @@ class RulesTest(unittest.TestCase):
         self.sides("controller.cutback", "variant.controller.cutback_end_v", (29.0, Status.CLEAR), (28.9, Status.OVER),
                    design=put(SOUND, "variant.controller.cutback_start_v", 32.0))  # fmt: skip
 
-    def test_pack_amps_as_high_as_motor_amps_are_told_with_both_powers(self):
-        self.sides("drive.amps_confused", "variant.controller.pack_current_a", (64.9, Status.CLEAR), (65.0, Status.TIGHT))
-        told = finding(put(SOUND, "variant.controller.pack_current_a", 65.0), "drive.amps_confused").title
+    def test_pack_amps_above_motor_amps_are_told_with_both_powers(self):
+        # equal ones may be on purpose; pack amps above what the motors can ever pull are a mistake
+        self.sides("drive.amps_confused", "variant.controller.pack_current_a", (64.9, Status.CLEAR), (65.0, Status.CLEAR), (65.1, Status.TIGHT))
+        told = finding(put(SOUND, "variant.controller.pack_current_a", 65.1), "drive.amps_confused").title
         self.assertIn("130 A of motor amps", told)
         self.assertIn("4868 W", told)  # amps times volts, the wrong power, beside the true one
         self.assertRegex(told, r"are \d+ W at most, not 4868 W")
@@ -133,10 +134,15 @@ class RulesTest(unittest.TestCase):
         from wattagon.study.drive import needed_along
 
         resolved = study_drive(SOUND, STOCK).resolved
-        for speed, status in ((4.0, Status.TIGHT), (9.5, Status.CLEAR), (11.0, Status.TIGHT), (12.0, Status.OVER)):
+        # little duty alone is no fault: what it costs is told where pull, heat or start are short
+        for speed, status in ((4.0, Status.CLEAR), (9.5, Status.CLEAR), (11.0, Status.TIGHT), (12.0, Status.OVER)):
             duty = float(needed_along(resolved, speed, 0.0, 0.5)["duty"])
             found = finding(with_goals(SOUND, Goal(id="v", kind=GoalKind.TOP_SPEED, speed=speed)), "drive.duty_at_goal")
             self.assertIs(found.status, status, f"duty {duty}")
+        short = with_goals(SOUND, Goal(id="v", kind=GoalKind.TOP_SPEED, speed=4.0), Goal(id="s", kind=GoalKind.START, grade=0.6))
+        found = finding(short, "drive.duty_at_goal")
+        self.assertIs(found.status, Status.TIGHT)
+        self.assertRegex(found.title, r"only \d+ ?%")
 
     def test_thrust_and_heat_on_the_goal_grade_and_the_start_on_it(self):
         for grade, status in ((0.1, Status.CLEAR), (0.29, Status.TIGHT), (0.33, Status.OVER)):

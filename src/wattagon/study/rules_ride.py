@@ -180,6 +180,13 @@ def full_throttle(case: RideCase) -> Judged | None:
     where = f"Full throttle up {say(grade, 'grade')}"
     if run.end is End.STALLED and done.distance_m < MOVED_M:
         return Finding(code=code, status=Status.NOT_CHECKED, link="motor", title=f"{where}: it does not move off", because=because), "stalls"
+    if run.end is End.STALLED and math.isinf(min(hot, tapered)):  # warm windings and magnets pull less
+        figure = say(done.time_s, "time")
+        status = Status.CLEAR if climb is not None and done.time_s >= climb.seconds else Status.TIGHT
+        title = f"{where}: it stands after {figure}, warmer and weaker than when it set off"
+        return Finding(
+            code=code, status=status, link="motor", title=title, because=because, assumed=known, margin=done.time_s / asked - 1.0, candidates=edits
+        ), figure  # fmt: skip
     if math.isinf(hot) and math.isinf(tapered):
         title = f"{where}: {'until the pack is empty' if run.end is End.EMPTY else 'for half an hour'}, winding {say(run.stat(Stat.WINDING), 'temperature')}"
         return Finding(code=code, status=Status.CLEAR, link="motor", title=title, because=because, assumed=known, margin=1.0), "never"
@@ -288,6 +295,9 @@ def _course(case: RideCase, course: Course) -> Judged:
     if done.run.end in (End.STALLED, End.EMPTY) or done.distance_m < sum(leg.length for leg in course.legs) - 5.0:
         went = "the pack empty" if done.run.end is End.EMPTY else "it stops on the way"
         title = f"{name}: {went} after {say(done.distance_m, 'distance')}"
+        hot_s, where = _in_taper(done, say)
+        if hot_s > TAPER_TOLD_S:
+            title += f", {say(hot_s, 'time')} of it cut back for heat, {where}"
         more = (*edits(), *_cooler(case.case)) if done.run.end is End.STALLED else edits()
         return Finding(
             code=code,
