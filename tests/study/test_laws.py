@@ -292,5 +292,5 @@ class ClimbTest(RuleCase):
         stopped, _ = _course(RideCase(case(steep)), steep.brief.courses[0])
         self.assertIs(stopped.status, Status.OVER)
         self.assertRegex(stopped.title, r"stops on the way after .* of it cut back for heat")
-        calm = changed(tapered, variant__controller__motor_taper_start_c=115.0, variant__controller__motor_taper_end_c=140.0, brief__courses=(self.course((300, 0.0, 5.0)),))
+        calm = changed(tapered, variant__controller__motor_taper_end_c=140.0, variant__controller__motor_taper_start_c=115.0, brief__courses=(self.course((300, 0.0, 5.0)),))
         self.assertNotIn("cut back for heat", _course(RideCase(case(calm)), calm.brief.courses[0])[0].title)
