@@ -8,7 +8,7 @@ from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known
 from wattagon.design.tree import GoalKind, VehicleKind
-from wattagon.desk.brief.measures import ALL
+from wattagon.desk.brief.measures import measures_for
 from wattagon.desk.fields import ValueField
 
 
@@ -32,7 +32,7 @@ class BriefTest(DeskTestCase):
         for kind in VehicleKind:
             self.brief.set_kind(kind)
             self.brief.sketch.grab()
-            for measure in ALL:
+            for measure in measures_for(kind):
                 if measure.path == "vehicle.deck_height":
                     continue  # left out where there is no room for it
                 self.assertFalse(self.brief.sketch.hit(measure.path).isEmpty(), f"{kind} {measure.path}")
@@ -121,6 +121,31 @@ class BriefTest(DeskTestCase):
             self.assertIs(self.session.design, before, text)
             self.assertEqual(tree.topLevelItem(0).text(1), str(before.brief.shelf[0].count))
             self.assertTrue(self.message())
+
+    def test_measures_are_those_of_the_kind(self):
+        tree = self.brief.measures.tree
+        shown = lambda path: not self.brief.measures._items[path].isHidden()
+        self.assertFalse(shown("vehicle.track"), "a board leans")
+        self.assertFalse(shown("vehicle.top_gear"))
+        self.assertFalse(self.brief.all_wheels.isVisible())
+        self.session.activate(1)
+        self.app.processEvents()
+        self.assertTrue(shown("vehicle.track"))
+        self.assertTrue(self.brief.all_wheels.isVisible())
+        self.assertFalse(self.brief.sketch.hit("vehicle.track").isEmpty())
+        self.click(self.brief.sketch, self.brief.sketch.hit("vehicle.track").center())
+        self.type_into(self.brief.measures.value, "980 mm")
+        self.assertEqual(self.session.design.vehicle.track.value, 0.98)
+        self.assertIsNotNone(tree)
+
+    def test_what_a_rider_bears_is_as_usual_until_somebody_says(self):
+        measures = self.brief.measures
+        item = measures._items["vehicle.rider_level"]
+        self.assertEqual((item.text(1), item.text(2)), ("3.5 m/s²", "≈ as usual"))
+        measures.select("vehicle.rider_level")
+        self.type_into(measures.value, "2 m/s²")
+        self.assertEqual(self.session.design.vehicle.rider_level.value, 2.0)
+        self.assertEqual(item.text(2), "stated")
 
     def test_name_kind_and_axle(self):
         self.type_into(self.brief.name, "Second Dunlin")

@@ -6,12 +6,13 @@ import numpy as np
 from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QComboBox, QLineEdit, QPushButton
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit, put
 from wattagon.desk.drive.lever_words import effect
 from wattagon.desk.drive.pull_map import flags
+from wattagon.desk.fields import ValueField
 
 
 class MapTest(DeskTestCase):
@@ -24,6 +25,25 @@ class MapTest(DeskTestCase):
         self.assertAlmostEqual(self.session.point.load_n, 150.0, delta=3.0)
         self.assertNotEqual([link.values for link in self.window.ribbon.links()], before)
         self.assertIn("20", self.window.status.facts.text())
+
+    def test_what_a_belt_is_rated_for_is_a_line_where_the_edge_goes_over_it(self):
+        def line():
+            chart = self.drive.map
+            with mock.patch.object(type(chart), "_rated", autospec=True, side_effect=type(chart)._rated) as drawn:
+                made = []
+                drawn.side_effect = lambda *a, original=rated: made.append(original(*a)) or made[-1]
+                chart.grab()
+            return made[-1]
+
+        rated = type(self.drive.map)._rated
+        self.session.apply(Edit(label="narrow", changes=(("variant.stages.0.width_mm", 9.0),)))
+        words, points = line()
+        self.assertRegex(words, r"belt rated \d+ N")
+        force = float(words.split()[2])
+        self.assertAlmostEqual(self.drive.map._at(self.drive.map._axes, 0.0, force).y(), points[0][1], delta=1.5)
+        self.assertGreater(self.session.study.states["nominal"].edge.force_n.max(), force, "nothing stops at it")
+        self.session.apply(Edit(label="wide", changes=(("variant.stages.0.width_mm", 60.0),)))
+        self.assertIsNone(line())
 
     def test_drawn_lines_catch_the_pointer(self):
         road = self.session.study.resolved.road
@@ -196,6 +216,33 @@ class PartsTest(DeskTestCase):
         self.app.processEvents()
         self.click(parts.findChild(QPushButton, "remove-stage-1"), QPointF(5, 5))
         self.assertEqual(len(self.session.design.variant().stages), 1)
+
+    def test_a_roller_has_its_press_its_grips_and_its_ground(self):
+        from wattagon.design.tree import ReductionKind, StageChoice
+
+        parts = self.open_parts()
+        self.session.apply(Edit(label="roller", changes=(("variant.stages", (StageChoice(kind=ReductionKind.FRICTION, roller_diameter=0.05),)),)))
+        self.app.processEvents()
+        press = parts.findChild(ValueField, "variant.stages.0.press_force")
+        self.assertEqual((press.text(), press.placeholderText()), ("", "≈ 150 N"))
+        self.type_into(press, "220 N")
+        self.assertEqual(self.session.design.variant().stages[0].press_force.value, 220.0)
+        self.type_into(parts.findChild(ValueField, "variant.stages.0.arm_angle"), "50 °")
+        self.assertAlmostEqual(self.session.design.variant().stages[0].arm_angle.value, 0.8727, places=4)
+        for name in ("dusty", "rain_excluded"):
+            box = parts.findChild(QCheckBox, f"brief.conditions.{name}")
+            box.click()
+            self.assertTrue(getattr(self.session.design.brief.conditions, name))
+            self.app.processEvents()
+
+    def test_ramps_and_release_are_settings_with_what_is_taken_when_empty(self):
+        parts = self.open_parts()
+        ramp = parts.findChild(ValueField, "variant.controller.ramp_up_s")
+        self.assertEqual(ramp.placeholderText(), "≈ 0.4 s")
+        self.type_into(ramp, "0.8")
+        self.type_into(parts.findChild(ValueField, "variant.controller.release_current_a"), "6 A")
+        choice = self.session.design.variant().controller
+        self.assertEqual((choice.ramp_up_s, choice.release_current_a), (0.8, 6.0))
 
     def choose_in(self, box, key, times=1):
         """Choose from an open list, as a mouse or the keys do: the choice is told while the list is still on its way."""

@@ -94,7 +94,7 @@ class Vehicle:
         default=None, metadata=spec("hand or foot brakes", "force", 0.0, 20000.0, "what they give at the tread; 0 for none")
     )
     top_gear: Quantity | None = field(
-        default=None, metadata=_length("highest gear", 0.5, 15.0, "metres for a turn of the pedals; only with pedals")
+        default=None, metadata=spec("highest gear", "height", 0.5, 15.0, "metres for a turn of the pedals; only with pedals")
     )
     driven_axle: str = "rear"
     axle_wheels: int = field(default=2, metadata=spec("wheels on the driven axle", "number", 1, 4))

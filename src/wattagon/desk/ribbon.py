@@ -195,7 +195,8 @@ class Ribbon(QWidget):
             elif x1 > x0 and power < -0.4:
                 self._backwards(painter, colour, x0, x1, top, max(-power * scale, 2.0))
             if heats[k] > 0.4:
-                self._heat(painter, theme, x0 + 16, top + leaving, max(heats[k] * scale, 1.2), words[k])
+                room = (stations[k + 1] if k + 1 < len(stations) else x0 + 400.0) - x0 - 26
+                self._heat(painter, theme, x0 + 16, top + leaving, max(heats[k] * scale, 1.2), words[k], room)
             straight(painter, x0, top - 5, x0, top + BAND_MOST + 7, pen(theme.soft, 1.0))
             painter.setPen(Qt.PenStyle.NoPen)
         self._road(painter, theme, rect, stations[-1], top, scale, point)
@@ -221,7 +222,7 @@ class Ribbon(QWidget):
             painter.drawPolyline([QPointF(x + half, middle - half), QPointF(x, middle), QPointF(x + half, middle + half)])
         painter.setPen(Qt.PenStyle.NoPen)
 
-    def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str) -> None:
+    def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str, room: float) -> None:
         stroke = min(width, 14.0)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(pen(with_alpha(theme.heat, 0.85), stroke))
@@ -229,7 +230,7 @@ class Ribbon(QWidget):
         path.cubicTo(x, y + stroke / 2, x + 4, y + 5, x + 4, y + 14)
         painter.drawPath(path)
         painter.setPen(theme.heat)
-        put_text(painter, x + 4 + stroke / 2 + 5, y + 15, words, font(12))
+        put_text(painter, x + 4 + stroke / 2 + 5, y + 15, elided(words, font(12), room - stroke / 2), font(12))
         painter.setPen(Qt.PenStyle.NoPen)
 
     def _heat_words(self, point: OperatingPoint, n: int) -> list[str]:

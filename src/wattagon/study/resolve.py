@@ -520,8 +520,8 @@ def top_gear_m(vehicle: Vehicle, read: _Reader | None = None) -> float:
     """Metres for a turn of the pedals in the highest gear."""
     read = read or _Reader(False)
     if vehicle.top_gear is not None:
-        return read.quantity("vehicle.top_gear", vehicle.top_gear, "length")
-    return read.keep("vehicle.top_gear", TOP_GEAR_M, Known.ASSUMED, "length")
+        return read.quantity("vehicle.top_gear", vehicle.top_gear, "height")
+    return read.keep("vehicle.top_gear", TOP_GEAR_M, Known.ASSUMED, "height")
 
 
 def bricks_of(choice: PackChoice, cell: CellPart) -> int:

@@ -5,10 +5,12 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
+from wattagon.design.kinds import LEANS
 from wattagon.design.paths import Edit
 from wattagon.design.tree import VehicleKind
 from wattagon.desk.brief.goal_cards import GoalCards
 from wattagon.desk.brief.measure_list import MeasureList
+from wattagon.desk.brief.measures import is_assumed, measures_for
 from wattagon.desk.brief.shelf import Shelf
 from wattagon.desk.brief.sketch import Sketch
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
@@ -60,10 +62,17 @@ class BriefBench(QWidget):
         self.name = ValueField(self._session, "vehicle.name", "Name of the vehicle")
         self.name.setMaximumWidth(190)
         self.kind = ChoiceField(self._session, "vehicle.kind", "Kind of vehicle", list(VEHICLE_WORDS.items()))
-        self.axle = ChoiceField(self._session, "vehicle.driven_axle", "Driven axle", [("rear", "rear axle driven"), ("front", "front axle driven"), ("all", "all driven")])
+        self.axle = ChoiceField(self._session, "vehicle.driven_axle", "Driven axle", [("rear", "rear drive"), ("front", "front drive"), ("all", "all driven")])
         self.wheels: QComboBox = ChoiceField(self._session, "vehicle.axle_wheels", "Wheels on the driven axle", [(1, "1 wheel on it"), (2, "2 wheels on it"), (3, "3 wheels on it"), (4, "4 wheels on it")])
         self._head.addWidget(title)
-        for field in (self.name, self.kind, self.axle, self.wheels):
+        in_all: list[tuple[object, str]] = [(None, "usual wheels"), *((n, f"{n} wheels in all") for n in range(2, 7))]
+        self.all_wheels = ChoiceField(self._session, "vehicle.wheels", "Wheels in all", in_all)
+        self.name.setMinimumWidth(96)
+        for box, widest in ((self.kind, 180), (self.axle, 124), (self.wheels, 122), (self.all_wheels, 124)):
+            box.setMinimumWidth(min(widest, 140) - 8)
+            box.setMaximumWidth(widest)
+        self.all_wheels.setToolTip("Of three wheels the track counts less against tipping sideways")
+        for field in (self.name, self.kind, self.axle, self.wheels, self.all_wheels):
             self._head.addWidget(field)
         self.state = ElidedLabel()
         self.state.setProperty("voice", "soft")
@@ -72,11 +81,11 @@ class BriefBench(QWidget):
         self._count()
 
     def _count(self) -> None:
-        from wattagon.desk.brief.measures import ALL, is_assumed
-
         if self._session.docs:
-            assumed = sum(is_assumed(self._session, measure.path) for measure in ALL)
-            self.state.setText(f"{assumed} of {len(ALL)} values assumed (≈)" if assumed else "every value measured or stated")
+            asked = measures_for(self._session.design.vehicle.kind)
+            assumed = sum(is_assumed(self._session, measure.path) for measure in asked)
+            self.all_wheels.setVisible(self._session.design.vehicle.kind not in LEANS)
+            self.state.setText(f"{assumed} of {len(asked)} values assumed (≈)" if assumed else "every value measured or stated")
 
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)

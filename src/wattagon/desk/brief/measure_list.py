@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
-from wattagon.desk.brief.measures import GROUPS, is_assumed, shown, value_of
+from wattagon.desk.brief.measures import BY_PATH, GROUPS, is_assumed, shown, value_of
 from wattagon.desk.fields import refuse
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
@@ -140,11 +140,13 @@ class MeasureList(Following, QWidget):
             return
         theme = THEMES[self._session.theme_name]
         for path, item in self._items.items():
+            measure = BY_PATH[path]
+            item.setHidden(self._session.design.vehicle.kind in measure.not_for)
             quantity, spec = value_of(self._session, path)
             assumed = is_assumed(self._session, path)
             item.setText(0, spec.label)
             item.setText(1, shown(self._session, path))
-            item.setText(2, "missing" if quantity is None else f"≈ {WORDS[quantity.known]}" if assumed else WORDS[quantity.known])
+            item.setText(2, ("≈ as usual" if measure.usual else "missing") if quantity is None else f"≈ {WORDS[quantity.known]}" if assumed else WORDS[quantity.known])
             for column in (1, 2):
                 item.setForeground(column, theme.soft if assumed else theme.ink)
                 item.setFont(column, font(13, 400 if assumed else 600) if column == 1 else font(12))

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
+from wattagon.design.kinds import BEARS, LEANS, PEDALS
 from wattagon.design.paths import place
 from wattagon.design.quantity import Known, Quantity, Spec
+from wattagon.design.tree import Design, VehicleKind
 from wattagon.desk.session import Session
 from wattagon.record import record
+from wattagon.study.resolve import TOP_GEAR_M
+
+NO_PEDALS = tuple(kind for kind in VehicleKind if kind not in PEDALS)
 
 
 @record(frozen=True, slots=True)
@@ -15,6 +22,8 @@ class Measure:
     path: str
     short: str  # on the drawing, before the value
     how: str
+    not_for: tuple[VehicleKind, ...] = ()
+    usual: Callable[[Design], float] | None = None  # what is taken where nobody says anything; without it there is then nothing
 
 
 GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
@@ -24,6 +33,7 @@ GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
         Measure("vehicle.axle_diameter", "axle", "Callipers, where the pulley or sprocket will sit."),
         Measure("vehicle.hub_bolt_circle", "bolts", "Centre to centre of opposite bolts in the hub."),
         Measure("vehicle.clear_width", "clear", "Between the driven wheels, or in the frame, at axle height."),
+        Measure("vehicle.track", "track", "Middle of tyre to middle of tyre of one axle; with three wheels, of the pair.", LEANS),
         Measure("vehicle.wheel_inertia", "inertia", "All wheels together; from their mass and radius if nothing better."),
     )),
     ("Frame", (
@@ -43,6 +53,11 @@ GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
         Measure("vehicle.grip", "grip", "Pull sideways with a spring scale, wheels blocked, over the weight."),
         Measure("vehicle.brake_force", "brakes", "Brakes on, pull with a spring scale until it moves; 0 without hand or foot brakes."),
     )),
+    ("Rider", (
+        Measure("vehicle.rider_level", "rider bears", "Braking that is expected and borne: try it, gently, with the brakes there are.", (), lambda d: BEARS[d.vehicle.kind].level),
+        Measure("vehicle.rider_jerk", "onset", "How quickly that braking may come; 8 m/s³ is as fast as most can lean.", (), lambda d: BEARS[d.vehicle.kind].jerk),
+        Measure("vehicle.top_gear", "top gear", "Highest gear: roll one turn of the pedals and measure the way.", NO_PEDALS, lambda _: TOP_GEAR_M),
+    )),
     ("Where it is used", (
         Measure("brief.conditions.air_temperature", "air", "A warm day of the season."),
         Measure("brief.conditions.headwind", "wind", "Against you is positive."),
@@ -51,6 +66,12 @@ GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
     )),
 )  # fmt: skip
 ALL: tuple[Measure, ...] = tuple(measure for _, group in GROUPS for measure in group)
+BY_PATH = {measure.path: measure for measure in ALL}
+
+
+def measures_for(kind: VehicleKind) -> tuple[Measure, ...]:
+    """Those that matter for a kind of vehicle."""
+    return tuple(measure for measure in ALL if kind not in measure.not_for)
 
 
 def value_of(session: Session, path: str) -> tuple[Quantity | None, Spec]:
@@ -60,9 +81,12 @@ def value_of(session: Session, path: str) -> tuple[Quantity | None, Spec]:
 
 
 def shown(session: Session, path: str) -> str:
-    """The value in the user's units, or that it is missing."""
+    """The value in the user's units, what is usual where nobody says, or that it is missing."""
     quantity, spec = value_of(session, path)
-    return "not known" if quantity is None else session.say(quantity.value, spec.dimension)
+    if quantity is not None:
+        return session.say(quantity.value, spec.dimension)
+    usual = BY_PATH[path].usual
+    return "not known" if usual is None else session.say(usual(session.design), spec.dimension)
 
 
 def is_assumed(session: Session, path: str) -> bool:

@@ -6,14 +6,13 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from wattagon.desk.brief.measures import ALL, Measure, is_assumed, shown
+from wattagon.desk.brief.measures import BY_PATH, Measure, is_assumed, shown
 from wattagon.desk.brief.outline import Sizes, View, fit, paint_plan, paint_side, sizes
 from wattagon.desk.chart.ink import box, pen, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 
-BY_PATH = {measure.path: measure for measure in ALL}
 TICK = 4.0
 
 
@@ -84,6 +83,10 @@ class Sketch(QWidget):
         x = rect.left() + 12
         for path in ("brief.conditions.air_temperature", "brief.conditions.altitude", "brief.conditions.pack_temperature"):
             x = self._chip(p, theme, QPointF(x, rect.top() + 8), path, with_name=True).right() + 14
+        x = rect.left() + 12
+        for path in ("vehicle.rider_level", "vehicle.rider_jerk", "vehicle.top_gear"):
+            if self._session.design.vehicle.kind not in BY_PATH[path].not_for:
+                x = self._chip(p, theme, QPointF(x, rect.top() + 26), path, with_name=True).right() + 14
         area = self._chip(p, theme, QPointF(rect.right() - 12, rect.top() + 8), "brief.conditions.headwind", with_name=True, right=True)
         y = area.center().y()
         p.setPen(pen(theme.soft, 1.4))
@@ -115,18 +118,19 @@ class Sketch(QWidget):
         lean = cm.x() < (rear + front) / 2 + 30
         x = cm.x() + (14 if lean else -14)
         y = max(cm.y() - 22, rect.top() + 34)
-        for k, path in enumerate(("vehicle.rider_mass", "vehicle.load_mass", "vehicle.empty_mass")):
-            self._chip(p, theme, QPointF(x, y + 17 * k), path, with_name=True, right=not lean)
         # right: height of the weight, deck, air
         edge = view.at(s.base + s.front_over, 0).x()
         right = max(edge + 12, front + 24)
         p.setPen(pen(theme.rule, 1.0))
         p.drawLine(QPointF(cm.x() + 8, cm.y()), QPointF(right + 4, cm.y()))
+        for k, path in enumerate(("vehicle.rider_mass", "vehicle.load_mass", "vehicle.empty_mass")):
+            self._chip(p, theme, QPointF(x, y + 17 * k), path, with_name=True, right=not lean)
         self._upright(p, theme, right, ground, cm.y(), "vehicle.cm_height", share=0.62)
         deck_x = view.at(0.2 * s.base, 0).x()
         if view.at(0, s.deck).y() < ground - 14:
             self._upright(p, theme, deck_x, ground, view.at(0, s.deck).y(), "vehicle.deck_height", share=0.5)
-        y = ground - (ground - cm.y()) * 0.30
+        # a low weight leaves no room between its height and the ground
+        y = ground - (ground - cm.y()) * 0.30 if ground - cm.y() > 100.0 else cm.y() - 18.0
         area = self._chip(p, theme, QPointF(right + 26, y - 8), "vehicle.drag_area", with_name=True)
         p.setPen(pen(theme.soft, 1.2))
         for dy in (-5, 0, 5):
@@ -143,7 +147,7 @@ class Sketch(QWidget):
         several = vehicle.axle_wheels > 1
         clear = vehicle.clear_width.value if vehicle.clear_width is not None else (0.2 if several else 0.12)
         tyre_w = min(max(s.tyre * 0.28, 0.03), 0.16)
-        track = clear + tyre_w
+        track = vehicle.track.value if vehicle.track is not None else clear + tyre_w
         across = track + tyre_w + 0.04 if several else 0.62
         view = fit(s, area, across, s.base + s.rear_over + s.front_over)
         view = View(QPointF(view.origin.x(), area.center().y() + 6), view.scale)
@@ -160,9 +164,13 @@ class Sketch(QWidget):
             self._upright(p, theme, x, bottom, top, "vehicle.clear_width", left=True)
         else:
             self._chip(p, theme, QPointF(view.at(axle_x - s.tyre / 2, 0).x() - 12, view.at(0, 0).y() - 9), "vehicle.clear_width", with_name=True, right=True)
+        paths = ["vehicle.axle_diameter", "vehicle.hub_bolt_circle", "vehicle.wheel_inertia"]
+        if vehicle.kind not in BY_PATH["vehicle.track"].not_for and several:
+            paths.insert(0, "vehicle.track")
+            self._dimension(p, theme, view.at((s.base if axle_x == 0.0 else 0.0) - s.tyre / 2, 0).x() - 10, view.at(0, -track / 2).y(), view.at(0, track / 2).y())
         right = view.at(s.base + s.front_over, 0).x() + 14
-        y = view.at(0, 0).y() - 27
-        for k, path in enumerate(("vehicle.axle_diameter", "vehicle.hub_bolt_circle", "vehicle.wheel_inertia")):
+        y = view.at(0, 0).y() - 9 * len(paths)
+        for k, path in enumerate(paths):
             self._chip(p, theme, QPointF(right, y + 18 * k), path, with_name=True)
 
     # marks
@@ -175,12 +183,15 @@ class Sketch(QWidget):
         self._chip(p, theme, QPointF((x0 + x1) / 2, y - 8), path, centre=True, with_name=True)
 
     def _upright(self, p: QPainter, theme: Theme, x: float, y0: float, y1: float, path: str, *, left: bool = False, share: float = 0.5) -> None:
+        self._dimension(p, theme, x, y0, y1)
+        y = y0 + (y1 - y0) * share - 8
+        self._chip(p, theme, QPointF(x - 6 if left else x + 6, y), path, right=left, with_name=True)
+
+    def _dimension(self, p: QPainter, theme: Theme, x: float, y0: float, y1: float) -> None:
         p.setPen(pen(theme.soft, 1.0))
         p.drawLine(QPointF(x, y0), QPointF(x, y1))
         for y in (y0, y1):
             p.drawLine(QPointF(x - TICK, y + TICK / 2), QPointF(x + TICK, y - TICK / 2))
-        y = y0 + (y1 - y0) * share - 8
-        self._chip(p, theme, QPointF(x - 6 if left else x + 6, y), path, right=left, with_name=True)
 
     def _chip(
         self, p: QPainter, theme: Theme, at: QPointF, path: str, *, right: bool = False, centre: bool = False, with_name: bool = False

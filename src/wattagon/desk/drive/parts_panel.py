@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import contextlib
 from dataclasses import replace
 
 from PySide6.QtCore import Qt
@@ -17,14 +18,17 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wattagon.design.paths import Edit
+from wattagon.design.paths import Edit, get
 from wattagon.design.tree import ReductionKind, StageChoice, Variant, WheelChoice
 from wattagon.desk.fields import ChoiceField, ValueField
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.picker import pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
+from wattagon.errors import PathError
 from wattagon.study.finding import Status
+from wattagon.study.resolve import ROLLER_GRIP, ROLLER_PRESS_N
+from wattagon.study.ride_inputs import RAMP_DOWN_S, RAMP_UP_S
 
 MOTOR_FIELDS = (
     ("kv_rpm_per_v", "kv"), ("resistance_ohm", "Resistance"), ("inductance_h", "Inductance"), ("no_load_a", "No-load current"),
@@ -42,7 +46,18 @@ CONTROLLER_SETTINGS = (
     ("regen_pack_current_a", "Braking pack amps"), ("cutback_start_v", "Cutback starts"), ("cutback_end_v", "Cutback ends"),
     ("motor_taper_start_c", "Motor taper starts"), ("motor_taper_end_c", "Motor taper ends"), ("boost_tau_s", "Boost time constant"),
     ("box_area", "Walls of a closed box"), ("brake_resistor_ohm", "Brake resistor"),
+    ("release_current_a", "Braking amps on release"), ("ramp_up_s", "Ramp up"), ("ramp_down_s", "Ramp down"),
 )  # fmt: skip
+ROLLER_FIELDS = (
+    ("roller_diameter", "Roller"), ("press_force", "Pressing force"), ("arm_angle", "Arm pulled in"), ("grip_dry", "Grip, dry"),
+    ("grip_dusty", "Grip, dusty"), ("grip_wet", "Grip, wet"),
+)  # fmt: skip
+# what is taken where a field is empty: value and dimension, or words
+ELSE: dict[str, tuple[float, str] | str] = {
+    "regen_motor_current_a": "not stated", "regen_pack_current_a": "not stated", "release_current_a": "not stated", "arm_angle": "fixed press",
+    "ramp_up_s": (RAMP_UP_S, "time"), "ramp_down_s": (RAMP_DOWN_S, "time"), "press_force": (ROLLER_PRESS_N, "force"),
+    "efficiency": "≈ as usual", "drag": "≈ as usual", **{f"grip_{on}": (grip, "number") for on, grip in ROLLER_GRIP.items()},
+}  # fmt: skip
 PACK_FIELDS = (("capacity_ah", "Capacity of a cell"), ("cell_r0_ohm", "Cell resistance"), ("continuous_a", "Lasting cell amps"), ("burst_a", "Burst cell amps"))
 STAGE_WORDS = {
     ReductionKind.BELT: "toothed belt", ReductionKind.CHAIN: "chain", ReductionKind.GEAR: "spur gears",
@@ -161,6 +176,9 @@ class PartsPanel(QScrollArea):
             if part is not None:
                 value = getattr(part, name)
                 fallback = "not stated" if value is None else f"{self._said(name, value)}, stock"
+            elif name in ELSE:
+                taken = ELSE[name]
+                fallback = taken if isinstance(taken, str) else f"≈ {self._session.say(*taken)}"
             field = ValueField(self._session, f"{base}.{name}", label, fallback=fallback)
             field.setMinimumWidth(58)
             words = self._soft(label)
@@ -196,7 +214,7 @@ class PartsPanel(QScrollArea):
             profile.setMinimumWidth(58)
             form.addRow(self._soft("Family"), profile)
         if stage.kind is ReductionKind.FRICTION:
-            self._fields(form, base, (("roller_diameter", "Roller"),))
+            self._fields(form, base, ROLLER_FIELDS)
         elif stage.kind is not ReductionKind.DIRECT:
             names = ("Sun teeth", "Ring teeth") if stage.kind is ReductionKind.PLANETARY else ("Driver teeth", "Driven teeth")
             self._fields(form, base, (("driver_teeth", names[0]), ("driven_teeth", names[1])))
@@ -205,10 +223,13 @@ class PartsPanel(QScrollArea):
         if stage.kind is not ReductionKind.DIRECT:
             self._fields(form, base, (("efficiency", "Efficiency"), ("drag", "Drag")))
         row = QVBoxLayout()
-        for name, words in (("freewheel", "freewheel"), ("shared", "shared by all motors")):
-            box = QCheckBox(words, objectName=f"{base}.{name}")
+        boxes = [(f"{base}.freewheel", "freewheel"), (f"{base}.shared", "shared by all motors")]
+        if stage.kind is ReductionKind.FRICTION:
+            boxes += [("brief.conditions.dusty", "dusty ground"), ("brief.conditions.rain_excluded", "never ridden in rain")]
+        for path, words in boxes:
+            box = QCheckBox(words, objectName=path)
             self._show_box(box)
-            box.clicked.connect(lambda on, path=f"{base}.{name}", words=words: self._check(path, words, on))
+            box.clicked.connect(lambda on, path=path, words=words: self._check(path, words, on))
             row.addWidget(box)
         form.addRow(row)
         remove = QPushButton("Remove this stage", objectName=f"remove-stage-{k}")
@@ -223,10 +244,8 @@ class PartsPanel(QScrollArea):
         return label
 
     def _show_box(self, box: QCheckBox) -> None:
-        stages = self._session.design.variant().stages
-        _, _, index, name = box.objectName().split(".")
-        if int(index) < len(stages):
-            box.setChecked(bool(getattr(stages[int(index)], name)))
+        with contextlib.suppress(PathError):  # a stage that is no more: the form is made anew
+            box.setChecked(bool(get(self._session.design, box.objectName())))
 
     def _check(self, path: str, words: str, on: bool) -> None:
         self._session.try_apply(Edit(label=f"{words.capitalize()} {'on' if on else 'off'}", changes=((path, on),)))

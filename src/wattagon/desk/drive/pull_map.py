@@ -22,7 +22,7 @@ from wattagon.exchange.units import shown, unit_of
 from wattagon.physics.envelope import Edge
 from wattagon.physics.powertrain import LIMITS
 from wattagon.record import record
-from wattagon.study.drive import DriveStudy
+from wattagon.study.drive import DriveStudy, rated_pull
 from wattagon.study.goals import GoalResult
 from wattagon.study.words import goal_name, limit_label, shortfall
 
@@ -110,6 +110,7 @@ class PullMap(QWidget):
         self._other_edges(painter, axes, theme, study)
         self._compared(painter, axes, theme)
         bold = self._bold_edge(painter, axes, theme)
+        rated = self._rated(painter, axes, theme, study)
         painter.restore()
         given = self._moment(painter, axes, theme, labels)
         marks = flags(study)
@@ -117,6 +118,8 @@ class PullMap(QWidget):
         # who is asked first is sure of a place: what binds, then the goals, then the moment
         self._limits(axes, theme, bold, labels, study)
         self._goals(painter, axes, theme, study, marks, labels)
+        if rated is not None:
+            labels.on_line(rated[1], rated[0], theme.tight, font(12), shares=(0.5, 0.3, 0.7, 0.15, 0.85))
         if given is not None:
             self._moment_words(given, theme, labels)
         for minutes, line in hot:
@@ -268,6 +271,20 @@ class PullMap(QWidget):
         for k in np.flatnonzero(np.diff(state.edge.limit)):
             painter.drawEllipse(QPointF(*points[k]), 3.5, 3.5)
         return state.edge, points
+
+    def _rated(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> tuple[str, NDArray[np.float64]] | None:
+        """What the weakest belt or chain is rated for, where the edge goes over it: nothing stops there, but it does not last."""
+        state, found = self._session.state, rated_pull(study.resolved)
+        if found is None or state is None:
+            return None
+        force, rating = found
+        over = np.flatnonzero(state.edge.force_n > force * 1.005)
+        if not over.size or force <= 0.0:
+            return None
+        speeds = state.edge.speed_m_s[[over[0], min(over[-1] + 1, len(state.edge.speed_m_s) - 1)]]
+        ends = self._line(axes, speeds, np.full(2, force))
+        straight(painter, ends[0, 0], ends[0, 1], ends[1, 0], ends[1, 1], pen(theme.tight, 1.8, (8.0, 3.0, 2.0, 3.0)))
+        return f"{rating.kind} rated {self._session.say(force, 'force')}", np.linspace(ends[0], ends[1], 12)
 
     def _limits(
         self, axes: Axes, theme: Theme, bold: tuple[Edge, NDArray[np.float64]], labels: Labels, study: DriveStudy
