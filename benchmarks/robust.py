@@ -1,21 +1,32 @@
-"""The long runs behind the short ones in the tests: 2,000 random designs, 500 rides, 500 malformed files, 100 kills during a save.
+"""The long runs behind the short ones in the tests.
 
-Run: .venv/bin/python benchmarks/robust.py [designs|rides|files|kills].
+2,000 random designs, 500 rides, 500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save and 200 of a busy
+window in four rhythms, 10,000 actions of a person on the real window.
+
+Run: .venv/bin/python benchmarks/robust.py [designs|rides|heat|files|mutations|saves|kills|person] [how many].
 """
 
 from __future__ import annotations
 
+import contextlib
+import os
 import random
+import signal
 import sys
 import tempfile
 import time
+import traceback
 from pathlib import Path
 
+os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 from tests.design.malformed import malformed_files, refused_well
 from tests.design.test_file import kill_while_saving
+from tests.desk.busy_window import RHYTHMS_MS, end_it
+from tests.mutations import Mutations
 from tests.random_designs import random_design
+from tests.random_heat import times_until_hot
 from tests.random_rides import check_ride, random_ride
 from tests.study.test_random_designs import faults_of
 
@@ -43,6 +54,15 @@ def rides(count: int = 500) -> int:
     return bad
 
 
+def heat(count: int = 200) -> int:
+    """Time until too hot: the closed form against the ride."""
+    errors = [closed / ridden - 1.0 for _, closed, ridden in times_until_hot(catalogue.load(), count)]
+    worst = max(abs(error) for error in errors)
+    bad = sum(abs(error) > 0.05 for error in errors)
+    print(f"{count} comparisons of time until too hot: median {sorted(abs(e) for e in errors)[len(errors) // 2]:.2%}, worst {worst:.2%}, {bad} beyond 5 %")
+    return bad
+
+
 def files(count: int = 500) -> int:
     bad = 0
     with tempfile.TemporaryDirectory() as folder:
@@ -55,13 +75,94 @@ def files(count: int = 500) -> int:
     return bad
 
 
-def kills(count: int = 100) -> int:
+def mutations(count: int = 3000) -> int:
+    bad = 0
+    with tempfile.TemporaryDirectory() as folder:
+        files = Mutations(Path(folder), seed=1)
+        for k in range(count):
+            fault = files.one(k)
+            if fault:
+                bad += 1
+                print(f"mutation {k}: {fault}")
+    print(f"{count} mutated files of {len(files.kinds)} kinds, {bad} faults")
+    return bad
+
+
+def saves(count: int = 100) -> int:
     with tempfile.TemporaryDirectory() as folder:
         lost = kill_while_saving(Path(folder), count)
     print(f"{count} kills during a save, {lost} lost")
     return lost
 
 
+def kills(count: int = 200) -> int:
+    """A window in which somebody edits in a rhythm is killed."""
+    lost = 0
+    r = random.Random(1)
+    for k in range(count):
+        pause = RHYTHMS_MS[k % len(RHYTHMS_MS)]
+        with tempfile.TemporaryDirectory() as folder:
+            fault, _ = end_it(Path(folder), pause, 2.0 + 2.5 * r.random(), signal.SIGKILL)
+        if fault:
+            lost += 1
+            print(f"kill {k}, a pause of {pause} ms: {fault}")
+    print(f"{count} kills in {len(RHYTHMS_MS)} rhythms, {lost} lost more than 2 s")
+    return lost
+
+
+def person(count: int = 10000, seed: int = 1) -> int:
+    """Random actions on the real window; tells what was slowest and how memory went."""
+    from PySide6.QtCore import qInstallMessageHandler
+    from PySide6.QtWidgets import QApplication
+    from tests.desk.person import SLOW_S, Person
+
+    from wattagon.desk.app import make_window
+    from wattagon.desk.memory import few_arenas
+    from wattagon.desk.recovery import Recovery
+    from wattagon.desk.settings import SettingsFile
+
+    few_arenas()
+    app = QApplication.instance() or QApplication([])
+    problems: list[str] = []
+    sys.excepthook = lambda kind, error, trace: problems.append("".join(traceback.format_exception(kind, error, trace)))
+    qInstallMessageHandler(lambda kind, where, text: None if "This plugin does not support" in text else problems.append(text))
+    bad, memory = 0, []
+    with tempfile.TemporaryDirectory() as name, contextlib.ExitStack() as stack:
+        folder = Path(name)
+        window = make_window(SettingsFile(folder / "settings.json"), None, Recovery(folder / "recovery"))
+        window.open_demo()
+        window.resize(1280, 800)
+        window.show()
+        who = Person(window, seed, folder)
+        for patch in who.patches():
+            stack.enter_context(patch)
+        for k in range(count):
+            try:
+                who.act()
+                if k % 50 == 49:
+                    problems += who.faults()
+            except Exception:  # noqa: BLE001 - any of them is a fault
+                problems.append(traceback.format_exc())
+            if who.slowest[1] > SLOW_S:
+                problems.append(f"{who.slowest[1]:.1f} s: {who.slowest[0]}")
+                who.slowest = ("", 0.0)
+            for problem in problems:
+                bad += 1
+                print(f"action {k}, after {who.done[-3:]}\n{problem[-1500:]}", flush=True)
+            problems.clear()
+            if k % 1000 == 999:
+                memory.append(int(Path("/proc/self/statm").read_text().split()[1]) * os.sysconf("SC_PAGE_SIZE") // 2**20)
+                print(f"{k + 1} actions, {bad} faults, {memory[-1]} MB, {len(window.session.docs)} vehicles open", flush=True)
+        window.session.forget_recovery()
+        window.hide()
+        app.processEvents()
+    print(f"{count} actions of a person, {bad} faults, memory after each thousand in MB: {memory}")
+    return bad
+
+
+RUNS = {"designs": designs, "rides": rides, "heat": heat, "files": files, "mutations": mutations, "saves": saves, "kills": kills, "person": person}
+
 if __name__ == "__main__":
-    chosen = sys.argv[1:] or ["designs", "rides", "files", "kills"]
-    sys.exit(1 if sum({"designs": designs, "rides": rides, "files": files, "kills": kills}[name]() for name in chosen) else 0)
+    names = [name for name in sys.argv[1:] if name in RUNS] or list(RUNS)
+    many = [int(text) for text in sys.argv[1:] if text.isdigit()]
+    sys.exit(1 if sum(RUNS[name](*many[:1]) for name in names) else 0)

@@ -4,7 +4,10 @@ from __future__ import annotations
 
 
 class WattagonError(Exception):
-    """Anything that is told to the user as one sentence."""
+    """Anything that is told to the user as one sentence, on one line whatever went into it."""
+
+    def __init__(self, words: object = "") -> None:
+        super().__init__("".join(c if c.isprintable() else " " for c in str(words)))
 
 
 class InputError(WattagonError, ValueError):
