@@ -217,7 +217,7 @@ class Ribbon(QWidget):
         painter.setPen(pen(colour, 1.6))
         painter.setBrush(Qt.BrushStyle.NoBrush)
         middle, half = top + width / 2, max(width / 2, 4.0)
-        for share in (0.3, 0.5, 0.7):
+        for share in (0.56, 0.7, 0.84):  # clear of the words on heat
             x = x0 + (x1 - x0) * share
             painter.drawPolyline([QPointF(x + half, middle - half), QPointF(x, middle), QPointF(x + half, middle + half)])
         painter.setPen(Qt.PenStyle.NoPen)
