@@ -135,7 +135,7 @@ def _parser() -> argparse.ArgumentParser:
 
     ride = commands.add_parser("ride", help="simulate a run or a course")
     _design_options(ride)
-    ride.add_argument("--run", required=True, metavar="RUN", help="start, hill, hold-grade, hold-speed, stop-go, stop, a course of the brief, or a .gpx or .csv file")
+    ride.add_argument("--run", required=True, metavar="RUN", help="start, hill, full-climb, hold-grade, hold-speed, stop-go, stop, a course of the brief, or a .gpx or .csv file")
     ride.add_argument("--speed", default=None, help="instead of the goal's; a bare number is m/s")
     ride.add_argument("--grade", default=None, help="instead of the goal's; rise per run, or with %%")
     ride.add_argument("--charge", default=None, help="at the start: full, nominal, low or 0 to 1")
