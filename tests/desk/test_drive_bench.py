@@ -15,6 +15,33 @@ from wattagon.desk.drive.pull_map import flags
 from wattagon.desk.fields import ValueField
 
 
+class StaleTest(DeskTestCase):
+    """What is left of steps that were worked out for a design that is another by now."""
+
+    def test_a_step_of_other_goals_is_not_laid_beside_these(self):
+        self.settle()
+        levers, goals = self.drive.levers, self.drive.goals
+        old = self.session.previews[self.session.levers[0].code][1]
+        brief = self.session.design.brief
+        for kept in (brief.goals[:-1], brief.goals[1:], (), tuple(reversed(brief.goals))):
+            self.session.apply(Edit(label="goals", changes=(("brief.goals", kept),)))
+            goals.point(old)
+            goals.grab()
+            self.assertNotIn("→", " ".join(text for _, text in goals.words()))
+            levers.grab()
+            levers.tip(0, 1)
+            self.session.undo()
+        self.settle()
+        goals.point(self.session.previews[self.session.levers[0].code][1])
+        self.assertIn("→", " ".join(text for _, text in goals.words()))
+
+    def test_another_vehicle_begins_without_the_steps_of_the_last(self):
+        self.settle()
+        self.session.activate(1)
+        self.assertEqual(self.session.previews, {})
+        self.window.grab()
+
+
 class MapTest(DeskTestCase):
     def test_a_press_sets_the_moment_and_the_ribbon_follows(self):
         axes = self.drive.map._axes

@@ -349,8 +349,8 @@ class Session(QObject):
             found = self._followed(self.design)
             self._ahead.keep(found)
             self.study, self.levers, self.problem = found.study, found.levers, ""
-            if not paths:  # another vehicle: the last one's rides say nothing of it
-                self.ride_findings = []
+            if not paths:  # another vehicle: the last one's rides and steps say nothing of it
+                self.ride_findings, self.previews = [], {}
             self._drive_findings = self._with_old_cures(found.findings)
             self._merge()
             self._follow_moment()

@@ -50,6 +50,11 @@ class Preview:
     heat_s: float = float("nan")
     refused: str = ""
 
+    def beside(self, goals: tuple[GoalResult, ...]) -> tuple[GoalResult, ...]:
+        """Its goals, to be compared with those of the design one by one; none where they are not the same ones any more."""
+        same = not self.refused and len(self.goals) == len(goals) and all(a.goal is b.goal or a.goal == b.goal for a, b in zip(self.goals, goals, strict=True))
+        return self.goals if same else ()
+
 
 def levers(design: Design, stock: Catalogue) -> list[Lever]:
     """All levers of the active variant, in the order of the drive from the motor to the pack and back to the wheel."""

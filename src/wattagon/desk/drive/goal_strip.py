@@ -56,7 +56,7 @@ class GoalStrip(QWidget):
         study, say = self._session.study, self._session.say
         if study is None:
             return []
-        after = self._pointed.goals if self._pointed is not None and not self._pointed.refused else ()
+        after = self._pointed.beside(study.goals) if self._pointed is not None else ()
         made = []
         for k, result in enumerate(study.goals):
             text = reached_words(result, say)
@@ -81,7 +81,7 @@ class GoalStrip(QWidget):
             words = "No goals yet: state some on the brief, and every lever tells what it does to them." if study is not None else ""
             painter.drawText(self.rect().adjusted(4, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, words)
             return
-        after = self._pointed.goals if self._pointed is not None and not self._pointed.refused else ()
+        after = self._pointed.beside(study.goals) if self._pointed is not None else ()
         for k, (area, (name, text)) in enumerate(zip(self._columns(), self.words(), strict=True)):
             now = study.goals[k]
             then = after[k] if after else now

@@ -298,7 +298,7 @@ class LeverPanel(QWidget):
         if preview is not None and preview.refused:
             lines.append(preview.refused)
         elif preview is not None and self._session.study is not None:
-            for a, b in zip(self._session.study.goals, preview.goals, strict=False):
+            for a, b in zip(self._session.study.goals, preview.beside(self._session.study.goals), strict=False):
                 if a.reached != b.reached:
                     flip = "" if a.met == b.met else " (met)" if b.met else " (missed)"
                     lines.append(f"{goal_name(a.goal, say)}: {reached_words(a, say)} → {reached_words(b, say)}{flip}")

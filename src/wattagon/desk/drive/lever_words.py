@@ -47,10 +47,10 @@ def effect(session: Session, lever: Lever, side: int) -> Effect | None:
         return None
     if preview.refused:
         return Effect((), "not possible", Status.OVER)
-    before = session.study.goals
-    if len(before) != len(preview.goals):
+    before, after = session.study.goals, preview.beside(session.study.goals)
+    if len(before) != len(after):
         return None
-    bars = tuple(_bar(a, b) for a, b in zip(before, preview.goals, strict=True))
+    bars = tuple(_bar(a, b) for a, b in zip(before, after, strict=True))
     broken = session.broken.get((lever.code, side))
     if broken is not None:
         return Effect(bars, f"over: {_topic(broken.code)}", Status.OVER)
