@@ -40,6 +40,14 @@ class GateTest(unittest.TestCase):
         with self.assertRaisesRegex(InputError, words):
             put(self.design, path, value)
 
+    def test_a_count_of_the_fitted_part_is_whole_by_every_door(self):
+        put(self.design, "variant.motor.pole_pairs", 8)
+        for value in (0.4, Quantity(value=7.5)):
+            self.refused("variant.motor.pole_pairs", value, r"pole_pairs is (0\.4|7\.5); accepted: a whole number, 0 to 60")
+        motor = replace(self.design.variant().motor, overrides={"pole_pairs": Quantity(value=0.4)})
+        self.refused("variant.motor", motor, r"overrides\.pole_pairs is 0\.4")
+        self.refused("variant.pack.series", 7.5, "a whole number")
+
     def test_a_leg_inside_a_tuple_of_courses_is_bounded(self):
         put(self.design, "brief.courses", self.legs(CourseLeg(length=1e6, grade=0.5)))
         self.refused("brief.courses", self.legs(CourseLeg(length=10_583_000.0)), r"brief\.courses\.0\.legs\.0\.length is 1\.0583e\+07")

@@ -65,9 +65,12 @@ def _members(cls: Any) -> tuple[Member, ...]:
             default = item.default
         elif item.default_factory is not dataclasses.MISSING:
             default = item.default_factory()
+        bounds = item.metadata.get("spec")
+        if bounds is not None and hint is int:
+            bounds = dataclasses.replace(bounds, whole=True)
         found.append(
             Member(
-                name=item.name, type=hint, optional=optional, required=required, spec=item.metadata.get("spec"), default=default,
+                name=item.name, type=hint, optional=optional, required=required, spec=bounds, default=default,
                 part=item.metadata.get("part"), row_only=item.metadata.get("row_only", False),
             )
         )  # fmt: skip
@@ -189,8 +192,6 @@ def _decode_overrides(part: type, data: Json, path: str, aside: Aside | None) ->
             quantity = decode(Quantity, value, where, aside)
             if item.spec is not None:
                 item.spec.check(where, quantity.value)
-            if item.type is int and quantity.value != int(quantity.value):
-                raise InputError(where, f"{quantity.value:g}", "a whole number")
         except InputError as refusal:
             if aside is None:
                 raise

@@ -60,15 +60,18 @@ class Spec:
     low: float = -math.inf
     high: float = math.inf
     hint: str = ""
+    whole: bool = False  # counts: no fractions
 
     def check(self, path: str, value: float) -> None:
         """Raises InputError naming the field, the value and the bounds."""
-        if not self.low <= value <= self.high:  # refuses nan too
+        if not self.low <= value <= self.high or (self.whole and value != int(value)):  # refuses nan too
             raise InputError(path, f"{value:g}", self.accepted())
 
     def accepted(self) -> str:
         unit = SI_UNITS.get(self.dimension, "")
         unit = f" {unit}" if unit else ""
+        if self.whole:
+            return f"a whole number, {self.low:g} to {self.high:g}"
         if math.isinf(self.high):
             return f"{self.low:g}{unit} or more" if math.isfinite(self.low) else f"a number{unit}"
         return f"{self.low:g} to {self.high:g}{unit}"
