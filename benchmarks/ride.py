@@ -29,7 +29,7 @@ from wattagon.physics.ride.names import Col, Mode, Stat, Sum
 from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
 from wattagon.physics.ride.ride import EVENTS, PACKED
 from wattagon.study.resolve import resolve
-from wattagon.study.ride_inputs import plant_of
+from wattagon.study.ride.inputs import plant_of
 
 DEMO = Path(catalogue.__file__).resolve().parent.parent / "stock" / "demo" / "dunlin.json"
 HOUR, STEP = 3600.0, 0.01

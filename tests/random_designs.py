@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
 from wattagon.design.tree import (
@@ -41,9 +42,9 @@ def random_design(seed: int, stock: Catalogue) -> Design:
         cm_height=q(0.1, 1.6), rolling=q(0.0, 0.12), drag_area=q(0.0, 2.0), grip=q(0.1, 1.4), rider_mass=q(0.0, 150.0),
         empty_mass=q(1.0, 300.0), driven_axle=r.choice(["rear", "front", "all"]),
     )  # fmt: skip
-    motor = r.choice(stock.motors())
-    controllers = [c for c in stock.controllers() if c.brushed == (motor.family == "brushed")]
-    cell = r.choice(stock.cells())
+    motor = r.choice(stock.all(MotorPart))
+    controllers = [c for c in stock.all(ControllerPart) if c.brushed == (motor.family == "brushed")]
+    cell = r.choice(stock.all(CellPart))
     stages = tuple(_stage(r, stock) for _ in range(r.choice([0, 1, 1, 1, 2, 2, 3])))
     amps = 10 ** r.uniform(0.2, 2.7)
     variant = Variant(
@@ -58,7 +59,7 @@ def random_design(seed: int, stock: Catalogue) -> Design:
             parallel=cell.brick_parallel * r.randint(1, 8), protection_a=r.choice([None, r.uniform(5, 200)]),
         ),
         stages=stages,
-        wheel=r.choice([None, WheelChoice(part=r.choice(stock.wheels()).id)]),
+        wheel=r.choice([None, WheelChoice(part=r.choice(stock.all(WheelPart)).id)]),
     )  # fmt: skip
     goals = tuple(_goal(r, kind, k) for k, kind in enumerate(r.sample(list(GoalKind), r.randint(0, len(GoalKind)))))
     conditions = Conditions(air_temperature=q(-30, 45), headwind=q(-15, 15), pack_temperature=q(-15, 50), altitude=q(0, 4000))
@@ -68,7 +69,7 @@ def random_design(seed: int, stock: Catalogue) -> Design:
 def _stage(r: random.Random, stock: Catalogue) -> StageChoice:
     kind = r.choice(list(ReductionKind))
     if kind in (ReductionKind.BELT, ReductionKind.CHAIN):
-        profiles = [p for p in stock.parts["profiles"].values() if p.kind == kind.value]
+        profiles = [p for p in stock.rows(ProfilePart).values() if p.kind == kind.value]
         return StageChoice(
             kind=kind, profile=r.choice(profiles).id, driver_teeth=r.randint(8, 40), driven_teeth=r.randint(10, 90),
             width_mm=r.choice([None, 9.0, 15.0, 25.0]), freewheel=r.random() < 0.2, shared=r.random() < 0.3,

@@ -18,7 +18,7 @@ from wattagon.physics.ride.names import Mode, Stat
 from wattagon.physics.ride.plant import Extras, make_plant
 from wattagon.physics.ride.ride import Rider, Start, simulate, steady_cells
 from wattagon.physics.road import Road
-from wattagon.study.goals import time_until_hot
+from wattagon.study.drive.goals import time_until_hot
 from wattagon.study.resolve import resolve
 
 

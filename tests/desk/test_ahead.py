@@ -5,7 +5,7 @@ from PySide6.QtTest import QTest
 
 from tests.desk.case import DeskTestCase
 from wattagon.design.paths import apply
-from wattagon.study.drive import study_drive
+from wattagon.study.drive.study import study_drive
 
 
 class LookAheadTest(DeskTestCase):

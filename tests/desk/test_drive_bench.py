@@ -9,6 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton
 
 from tests.desk.case import DeskTestCase
+from wattagon.design.parts import MotorPart
 from wattagon.design.paths import Edit, put
 from wattagon.desk.drive.lever_words import effect
 from wattagon.desk.drive.pull_map import flags
@@ -326,7 +327,7 @@ class PartsTest(DeskTestCase):
     def test_the_picker_searches_and_takes(self):
         from wattagon.desk.picker import PartPicker
 
-        picker = PartPicker(self.session, "motors", "outrunner-63x74-170", parent=self.window)
+        picker = PartPicker(self.session, MotorPart, "outrunner-63x74-170", parent=self.window)
         self.assertEqual(picker.list.currentItem().text(0), "Outrunner 63x74, 170 rpm/V")
         QTest.keyClicks(picker.search, "80x100 95")
         QTest.keyClick(picker.search, Qt.Key.Key_Return)

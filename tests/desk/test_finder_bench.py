@@ -6,7 +6,7 @@ from PySide6.QtTest import QTest
 from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit
 from wattagon.desk.finder.bench import FinderBench
-from wattagon.study.finding import Status
+from wattagon.study.findings.status import Status
 
 
 class FinderBenchTest(DeskTestCase):

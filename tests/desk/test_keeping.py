@@ -231,7 +231,7 @@ class KeepingTest(DeskTestCase):
         data["brief"]["shelf"] = [{"part": "x", "count": 9999999}]
         path.write_text(json.dumps(data))
         self.assertTrue(self.window.open_path(path))
-        self.assertIn("1 value was set aside: brief.shelf.0.count is 1e+07; accepted: 1 to 100000; 1 taken instead", self.message())
+        self.assertIn("1 value was set aside: brief.shelf.0.count is 1e+07; accepted: a whole number, 1 to 100000; 1 taken instead", self.message())
 
     def test_forty_vehicles_that_were_left_behind_fit_the_screen_and_open(self):
         for k in range(40):

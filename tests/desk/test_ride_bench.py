@@ -14,8 +14,8 @@ from wattagon.design.paths import Edit
 from wattagon.design.tree import CourseLeg
 from wattagon.desk.ride.bench import RideBench
 from wattagon.physics.ride.names import Col, End, Stat
-from wattagon.study.finding import Status
-from wattagon.study.ride import STANDARD, Ask, ride
+from wattagon.study.findings.status import Status
+from wattagon.study.ride.study import STANDARD, Ask, ride
 
 
 class RideTestCase(DeskTestCase):
@@ -121,7 +121,7 @@ class RunTest(RideTestCase):
 
 class MenuTest(DeskTestCase):
     def test_the_ride_menu_reaches_the_bench_from_anywhere(self):
-        from wattagon.desk.ride_actions import RUNS
+        from wattagon.desk.ride.actions import RUNS
 
         self.assertEqual(dict(RUNS), STANDARD)
         actions = {action.text(): action for action in self.window._all}

@@ -10,10 +10,11 @@ from PySide6.QtWidgets import QFrame, QMessageBox, QPushButton
 
 from tests.desk.case import DeskTestCase
 from wattagon.design import file
+from wattagon.design.parts import WheelPart
 from wattagon.design.paths import Edit
 from wattagon.desk.palette import Palette
 from wattagon.desk.settings import SettingsFile
-from wattagon.study.finding import Status
+from wattagon.study.findings.status import Status
 
 SERIES = Edit(label="Pack 10S to 11S", changes=(("variant.pack.series", 11),))
 
@@ -185,7 +186,7 @@ class FrameTest(DeskTestCase):
         (self.folder / "parts" / "wheels.csv").write_text(
             "id,name,family,diameter_m,rolling_share,inertia_kg_m2,mass_kg,price\nmine,Mine,board_air,0.21,0.96,0.006,1,20\nbad,Bad,board_air,x,1,1,1,1\n"
         )
-        self.wait_until(lambda: "mine" in self.session.stock.parts["wheels"])
+        self.wait_until(lambda: "mine" in self.session.stock.rows(WheelPart))
         self.assertIn("wheels.csv, line 3", self.message())
 
     def test_a_design_that_cannot_be_solved_says_why_and_can_be_mended(self):

@@ -12,9 +12,12 @@ from wattagon.design.paths import put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design
 from wattagon.exchange.units import say
-from wattagon.study.drive import DriveStudy, study_drive
-from wattagon.study.finding import Case, Finding, Status
-from wattagon.study.findings import find, with_cures
+from wattagon.study.drive.study import DriveStudy, study_drive
+from wattagon.study.findings.all import find
+from wattagon.study.findings.cures import drive_again, with_cures
+from wattagon.study.findings.finding import Finding
+from wattagon.study.findings.rule import Case
+from wattagon.study.findings.status import Status
 
 STOCK = catalogue.load()
 BOARD = file.read(DEMO / "dunlin.json").design  # variant B
@@ -39,7 +42,7 @@ def study(design: Design) -> DriveStudy:
 
 
 def case(design: Design) -> Case:
-    return Case(design=design, stock=STOCK, study=study(design), say=say)
+    return Case(design, STOCK, study(design), say)
 
 
 def all_of(design: Design) -> list[Finding]:
@@ -75,7 +78,7 @@ class RuleCase(unittest.TestCase):
         """What each cure of a finding makes of the design; each must better it."""
         found = all_of(design)
         before = next(f for f in found if f.code == code)
-        with_ = with_cures(before, study(design), STOCK, found, say)
+        with_ = with_cures(before, case(design), found, drive_again)
         made = []
         for cure in with_.cures:
             after = design

@@ -8,17 +8,21 @@ import numpy as np
 
 from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
+from wattagon.design.parts import CellPart, ProfilePart
 from wattagon.design.paths import apply, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
 from wattagon.design.tree import Goal, GoalKind, VehicleKind
 from wattagon.physics.envelope import edge
-from wattagon.study.drive import point_at, study_drive, winding_outlook
-from wattagon.study.finding import Status
-from wattagon.study.findings import check, find, newly_over, with_cures
-from wattagon.study.goals import outlook
-from wattagon.study.levers import levers, preview
+from wattagon.study.drive.goals import outlook
+from wattagon.study.drive.levers import levers, preview
+from wattagon.study.drive.study import point_at, study_drive, winding_outlook
+from wattagon.study.findings.all import check, find
+from wattagon.study.findings.cures import drive_again, newly_over, with_cures
+from wattagon.study.findings.rule import Case
+from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
+from wattagon.study.say import plain
 
 STOCK = catalogue.load()
 FLEET = {path.stem: file.read(path).design for path in sorted(DEMO.glob("*.json"))}
@@ -46,7 +50,7 @@ class FleetTest(unittest.TestCase):
             return min(rating.rated_nm for rating in resolve(one, STOCK).ratings)
 
         carried, stages = 1.0, resolve(design, STOCK, "A").stages
-        profile = STOCK.profile(variant.stages[last].profile)
+        profile = STOCK.get(ProfilePart, variant.stages[last].profile)
         for stage in stages[:last]:
             carried *= stage.ratio * stage.efficiency
         chain = profile.breaking_n / 7.0 * profile.pitch_mm / 1e3 * variant.stages[last].driver_teeth / math.tau / carried
@@ -109,7 +113,7 @@ class CuresTest(unittest.TestCase):
             found = find(design, STOCK, study)
             over = {f.code for f in found if f.status is Status.OVER}
             for finding in found:
-                for cure in with_cures(finding, study, STOCK, found).cures:
+                for cure in with_cures(finding, Case(design, STOCK, study, plain), found, drive_again).cures:
                     tried += 1
                     after = {f.code: f for f in find(apply(design, cure.edit), STOCK, study_drive(apply(design, cure.edit), STOCK))}
                     self.assertIs(after[finding.code].status, cure.status)
@@ -122,7 +126,7 @@ class CuresTest(unittest.TestCase):
         design = put(FLEET["dunlin"], "variant.controller.voltage_max_v", 43.0)
         found = find(design, STOCK, study_drive(design, STOCK))
         edits = [next(x for x in levers(design, STOCK) if x.code == "series").up, next(x for x in levers(design, STOCK) if x.code == "series").down]
-        broken = newly_over(design, STOCK, edits, found)
+        broken = newly_over(Case(design, STOCK, study_drive(design, STOCK), plain), edits, found)
         self.assertEqual(broken[0].code, "controller.pack_volts")
         self.assertIsNone(broken[1])
 
@@ -211,7 +215,7 @@ class GoalsTest(unittest.TestCase):
     def test_bricks_come_whole(self):
         from wattagon.errors import InputError
 
-        brick = next(c for c in STOCK.cells() if c.brick_series > 1)
+        brick = next(c for c in STOCK.all(CellPart) if c.brick_series > 1)
         design = FLEET["dunlin"]
         broken = put(design, "variant.pack", replace(design.variant().pack, part=brick.id, series=brick.brick_series + 1, overrides={}))
         with self.assertRaisesRegex(InputError, "multiples of"):

@@ -7,25 +7,24 @@ import numpy as np
 
 from tests.study.rule_case import BIKE, BOARD, KART, STOCK, RuleCase, case, changed, known, replace, study
 from wattagon.design.fitted import fitted
-from wattagon.design.kinds import WHEELS
-from wattagon.design.parts import WheelPart
+from wattagon.design.kinds import KINDS
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.template import new_design
 from wattagon.design.tree import Course, CourseLeg, Goal, GoalKind, ReductionKind, StageChoice, VehicleKind, WheelChoice
 from wattagon.physics.envelope import edge
 from wattagon.physics.ride.names import Col, End, Stat
-from wattagon.study.climbs import asked_climb, climbs_of, judge_climb, steepest
-from wattagon.study.drive import point_at
-from wattagon.study.finding import Status
-from wattagon.study.goals import peak_bus_power_w
+from wattagon.study.drive.climbs import asked_climb, climbs_of, judge_climb, steepest
+from wattagon.study.drive.goals import peak_bus_power_w
+from wattagon.study.drive.study import point_at
+from wattagon.study.findings.all import judged
+from wattagon.study.findings.status import Status
 from wattagon.study.resolve import bill_of_parts, resolve
-from wattagon.study.ride import Ask, ride, time_to
-from wattagon.study.rules_ride import RULES as RIDE_RULES
-from wattagon.study.rules_ride import RideCase, full_throttle
+from wattagon.study.ride.study import Ask, ride, time_to
 
 
 class CutbackTest(unittest.TestCase):
     def test_the_set_limit_is_cut_back_and_not_what_the_pack_could_give_at_most(self):
-        cell = next(c for c in STOCK.cells() if abs(c.capacity_ah - 3.5) < 0.01)
+        cell = next(c for c in STOCK.all(CellPart) if abs(c.capacity_ah - 3.5) < 0.01)
         design = changed(
             new_design(VehicleKind.ALL_TERRAIN_BOARD), variant__pack=replace(BOARD.variant().pack, part=cell.id, series=12, parallel=2, overrides={}),
             brief__conditions__pack_temperature=known(0.0), variant__controller__pack_current_a=50.0, variant__motor__count=4,
@@ -45,7 +44,7 @@ class CutbackTest(unittest.TestCase):
 
 class BrushTest(unittest.TestCase):
     def test_brush_heat_is_part_of_what_a_brushed_motor_bears_for_good(self):
-        design = changed(KART, variant__motor__part="brushed-95x110-115", variant__controller__part=next(c.id for c in STOCK.controllers() if c.brushed))
+        design = changed(KART, variant__motor__part="brushed-95x110-115", variant__controller__part=next(c.id for c in STOCK.all(ControllerPart) if c.brushed))
         with_, without = (resolve(changed(design, variant__motor__brush_drop_v=v), STOCK) for v in (2.0, 0.0))
         force = {}
         for name, resolved in (("with", with_), ("without", without)):
@@ -147,7 +146,7 @@ class StiffTest(unittest.TestCase):
         self.assertIs(steep.run.end, End.STALLED)
 
     def test_an_unsound_ride_says_so(self):
-        from wattagon.study.ride_words import balance_words
+        from wattagon.study.ride.words import balance_words
 
         done = ride(BOARD, STOCK, Ask(run="start"))
         self.assertEqual(balance_words(done.run), "")
@@ -183,20 +182,20 @@ class SprintTest(unittest.TestCase):
 
 class WheelTest(unittest.TestCase):
     def test_the_inertia_of_a_stock_wheel_is_used(self):
-        wheel = next(w for w in STOCK.wheels() if w.family == "bike")
+        wheel = next(w for w in STOCK.all(WheelPart) if w.family == "bike")
         light, heavy = (changed(BIKE, variant__wheel=WheelChoice(part=wheel.id), variant__wheel__inertia_kg_m2=k) for k in (0.01, 2.0))
         self.assertGreater(float(resolve(heavy, STOCK).road.wheel_inertia_kg_m2), float(resolve(light, STOCK).road.wheel_inertia_kg_m2) + 1.5)
         fast, slow = (time_to(ride(design, STOCK, Ask(run="start")), 4.0) for design in (light, heavy))
         self.assertLess(fast, slow)
         self.assertNotIn("rolling", WheelPart.__dataclass_fields__)
-        self.assertEqual(set(WHEELS), set(VehicleKind))
+        self.assertEqual(set(KINDS), set(VehicleKind))
 
     def test_what_is_known_better_of_a_part_is_what_is_fitted(self):
         heavier = changed(BOARD, variant__motor__mass_kg=9.0)
-        self.assertAlmostEqual(study(heavier).resolved.drive_mass_kg - study(BOARD).resolved.drive_mass_kg, 2 * (9.0 - STOCK.motor(BOARD.variant().motor.part).mass_kg))
+        self.assertAlmostEqual(study(heavier).resolved.drive_mass_kg - study(BOARD).resolved.drive_mass_kg, 2 * (9.0 - STOCK.get(MotorPart, BOARD.variant().motor.part).mass_kg))
         dearer = changed(BOARD, variant__controller__price=1000.0, brief__shelf=())
         self.assertGreater(study(dearer).resolved.cost, study(changed(BOARD, brief__shelf=())).resolved.cost + 1000.0)
-        part = STOCK.motor(BOARD.variant().motor.part)
+        part = STOCK.get(MotorPart, BOARD.variant().motor.part)
         self.assertIs(fitted(part, replace(BOARD.variant().motor, overrides={})), part)
 
     def test_one_pack_mass_for_drive_and_ride(self):
@@ -244,23 +243,23 @@ class ClimbTest(RuleCase):
             self.assertIs(judge_climb(seconds, design, 0.1, harm=harm)[0], status, (seconds, harm))
 
     def judged(self, design):
-        return full_throttle(RideCase(case(design)))
+        return judged(case(design), "ride.full_throttle")
 
     def hot(self, amps):
         free: dict[str, object] = {"variant__controller__motor_taper_start_c": None, "variant__controller__motor_taper_end_c": None}
         return changed(BOARD, variant__controller__motor_current_a=amps, brief__courses=(), **free)
 
     def test_full_throttle_uphill_is_the_setting_itself(self):
-        part = STOCK.motor(BOARD.variant().motor.part)
+        part = STOCK.get(MotorPart, BOARD.variant().motor.part)
         wire = lambda share: changed(self.hot(65.0), variant__motor__winding_j_per_k=share * (part.winding_j_per_k or 100.0), variant__motor__case_j_per_k=share * (part.case_j_per_k or 300.0))
         times = {}
         for share in (0.1, 0.3, 0.5, 1.0, 3.0):
-            found, _ = self.judged(wire(share))
+            found = self.judged(wire(share))
             seconds = ride(wire(share), STOCK, Ask(run="full-climb", grade=steepest(wire(share)))).run.first_over_s()
             times[found.status] = seconds
             self.assertIs(found.status, Status.OVER if seconds < 30.0 else Status.TIGHT if seconds < 120.0 else Status.CLEAR, seconds)
         self.assertEqual(set(times), {Status.CLEAR, Status.TIGHT, Status.OVER})
-        worst, _ = self.judged(wire(0.1))
+        worst = self.judged(wire(0.1))
         self.assertTrue(any("otor amps" in edit.label for edit in worst.candidates()), "less amps are a cure")
         seconds = [self.run_hot(amps) for amps in (50.0, 65.0, 90.0)]
         self.assertEqual(seconds, sorted(seconds, reverse=True))
@@ -269,28 +268,25 @@ class ClimbTest(RuleCase):
         return ride(self.hot(amps), STOCK, Ask(run="full-climb", grade=steepest(BOARD))).run.first_over_s()
 
     def test_a_drive_that_warms_until_it_stands_says_so(self):
-        found, _ = self.judged(changed(self.hot(65.0), brief__goals__ramp__grade=0.3))
+        found = self.judged(changed(self.hot(65.0), brief__goals__ramp__grade=0.3))
         self.assertIs(found.status, Status.TIGHT)
         self.assertRegex(found.title, r"it stands after \d+")
 
     def test_nothing_steep_is_not_checked(self):
         flat = changed(BOARD, brief__courses=(), brief__goals=(Goal(id="v", kind=GoalKind.TOP_SPEED, speed=5.0),))
-        self.assertIs(self.judged(flat)[0].status, Status.NOT_CHECKED)
+        self.assertIs(self.judged(flat).status, Status.NOT_CHECKED)
 
     def test_a_course_tells_minutes_in_the_taper_and_which_climb(self):
         way = self.course((300, 0.0, 5.0), (1700, 0.115, 4.0), (300, 0.0, 5.0))
         tapered = changed(BOARD, brief__courses=(way,), variant__controller__motor_taper_start_c=60.0, variant__controller__motor_taper_end_c=90.0)
-        rules = {rule.__name__: rule for rule in RIDE_RULES}
-        self.assertIn("full_throttle", rules)
-        from wattagon.study.rules_ride import _course
-
-        found, _ = _course(RideCase(case(tapered)), way)
+        course = lambda design: judged(case(design), f"ride.course.{design.brief.courses[0].id}")
+        found = course(tapered)
         self.assertIn("cut back for heat", found.title)
         self.assertRegex(found.title, r"cut back for heat, on the climb of 11.5 % that begins at 30\d")
         self.assertIs(found.status, Status.TIGHT)
         steep = changed(tapered, brief__courses=(self.course((300, 0.0, 5.0), (2500, 0.13, 4.0)),))
-        stopped, _ = _course(RideCase(case(steep)), steep.brief.courses[0])
+        stopped = course(steep)
         self.assertIs(stopped.status, Status.OVER)
         self.assertRegex(stopped.title, r"stops on the way after .* of it cut back for heat")
         calm = changed(tapered, variant__controller__motor_taper_end_c=140.0, variant__controller__motor_taper_start_c=115.0, brief__courses=(self.course((300, 0.0, 5.0)),))
-        self.assertNotIn("cut back for heat", _course(RideCase(case(calm)), calm.brief.courses[0])[0].title)
+        self.assertNotIn("cut back for heat", course(calm).title)

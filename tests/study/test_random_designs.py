@@ -11,9 +11,9 @@ from wattagon.design import catalogue
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design
 from wattagon.errors import InputError
-from wattagon.study.drive import point_at, study_drive
-from wattagon.study.finding import Status
-from wattagon.study.findings import find
+from wattagon.study.drive.study import point_at, study_drive
+from wattagon.study.findings.all import find
+from wattagon.study.findings.status import Status
 
 
 def faults_of(design: Design, stock: Catalogue) -> Iterator[str]:

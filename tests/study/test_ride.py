@@ -5,20 +5,22 @@ import math
 import unittest
 from dataclasses import replace
 
+from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
 from wattagon.design.paths import Edit, apply
 from wattagon.design.quantity import Quantity
-from wattagon.desk.file_actions import DEMO
 from wattagon.errors import InputError
+from wattagon.exchange.json_data import ride_data
 from wattagon.physics.ride.names import Col, End, Stat
-from wattagon.study.drive import study_drive
-from wattagon.study.finding import Case, Status
-from wattagon.study.findings import find, plain
-from wattagon.study.heat import lines_until_hot
+from wattagon.study.drive.heat import lines_until_hot
+from wattagon.study.drive.study import study_drive
+from wattagon.study.findings.all import find, judged, slow_findings
+from wattagon.study.findings.rule import Case
+from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
-from wattagon.study.ride import STANDARD, Ask, best_range, point_of, ride, ride_all, ride_data, time_to
-from wattagon.study.ride_findings import ride_findings
-from wattagon.study.rules_ride import RideCase, judge_one
+from wattagon.study.ride.rules import RULES
+from wattagon.study.ride.study import STANDARD, Ask, best_range, point_of, ride, ride_all, time_to
+from wattagon.study.say import plain
 
 
 def changed(design, **values):
@@ -149,69 +151,67 @@ class RideRulesTest(unittest.TestCase):
         cls.dunlin, cls.bittern = (file.read(DEMO / f"{name}.json").design for name in ("dunlin", "bittern"))
 
     def judge(self, design, code):
-        return judge_one(
-            RideCase(Case(design=design, stock=self.stock, study=study_drive(design, self.stock), say=plain)), code
-        )
+        return judged(Case(design, self.stock, study_drive(design, self.stock), plain), code)
 
     def test_climb_both_sides(self):
         # its longest course climbs for five minutes, which the ride holds; without courses ten are asked for
-        self.assertIs(self.judge(self.dunlin, "ride.climb")[0].status, Status.CLEAR)
-        finding, _ = self.judge(replace(self.dunlin, brief=replace(self.dunlin.brief, courses=())), "ride.climb")
+        self.assertIs(self.judge(self.dunlin, "ride.climb").status, Status.CLEAR)
+        finding = self.judge(replace(self.dunlin, brief=replace(self.dunlin.brief, courses=())), "ride.climb")
         self.assertIs(finding.status, Status.TIGHT)
         self.assertIn("600 s are asked for", finding.because)
         easy = changed(self.dunlin, brief__goals__ramp__grade=0.05)
-        self.assertIs(self.judge(easy, "ride.climb")[0].status, Status.CLEAR)
+        self.assertIs(self.judge(easy, "ride.climb").status, Status.CLEAR)
         steep = changed(self.dunlin, brief__goals__ramp__grade=0.34)
-        self.assertIs(self.judge(steep, "ride.climb")[0].status, Status.OVER)
+        self.assertIs(self.judge(steep, "ride.climb").status, Status.OVER)
         none = replace(self.dunlin, brief=replace(self.dunlin.brief, goals=()))
-        self.assertIs(self.judge(none, "ride.climb")[0].status, Status.NOT_CHECKED)
+        self.assertIs(self.judge(none, "ride.climb").status, Status.NOT_CHECKED)
 
     def test_boost_both_sides(self):
         self.assertIsNone(self.judge(changed(self.dunlin, variant__controller__motor_current_a=40.0), "ride.boost"))
         short = changed(self.bittern, variant__controller__part="ctrl-60v-40")
-        finding, _ = self.judge(short, "ride.boost")
+        finding = self.judge(short, "ride.boost")
         self.assertIs(finding.status, Status.OVER)
-        self.assertIs(self.judge(self.bittern, "ride.boost")[0].status, Status.CLEAR)
+        self.assertIs(self.judge(self.bittern, "ride.boost").status, Status.CLEAR)
 
     def test_stop_full_pack_box_and_resistor(self):
-        self.assertIs(self.judge(self.dunlin, "ride.stop")[0].status, Status.TIGHT)
+        self.assertIs(self.judge(self.dunlin, "ride.stop").status, Status.TIGHT)
         braked = changed(self.dunlin, vehicle__brake_force=Quantity(value=400.0))
-        self.assertIs(self.judge(braked, "ride.stop")[0].status, Status.CLEAR)
+        self.assertIs(self.judge(braked, "ride.stop").status, Status.CLEAR)
         weak = changed(self.dunlin, variant__controller__regen_motor_current_a=4.0)
-        self.assertIs(self.judge(weak, "ride.stop")[0].status, Status.OVER)
-        self.assertIs(self.judge(self.dunlin, "ride.full_pack")[0].status, Status.CLEAR)
+        self.assertIs(self.judge(weak, "ride.stop").status, Status.OVER)
+        self.assertIs(self.judge(self.dunlin, "ride.full_pack").status, Status.CLEAR)
         full = changed(self.dunlin, brief__conditions__start_charge=Quantity(value=1.0))
-        self.assertIs(self.judge(full, "ride.full_pack")[0].status, Status.OVER)
-        self.assertIs(self.judge(self.dunlin, "ride.box")[0].status, Status.CLEAR)
+        self.assertIs(self.judge(full, "ride.full_pack").status, Status.OVER)
+        self.assertIs(self.judge(self.dunlin, "ride.box").status, Status.CLEAR)
         tiny = changed(self.dunlin, variant__controller__box_area=0.01)
-        self.assertIs(self.judge(tiny, "ride.box")[0].status, Status.OVER)
+        self.assertIs(self.judge(tiny, "ride.box").status, Status.OVER)
         self.assertIsNone(self.judge(changed(self.dunlin, variant__controller__box_area=None), "ride.box"))
         self.assertIsNone(self.judge(self.dunlin, "ride.resistor"))
         self.assertIs(
-            self.judge(changed(self.dunlin, variant__controller__brake_resistor_ohm=0.3), "ride.resistor")[0].status,
+            self.judge(changed(self.dunlin, variant__controller__brake_resistor_ohm=0.3), "ride.resistor").status,
             Status.TIGHT,
         )
 
     def test_courses_both_sides(self):
-        self.assertIs(self.judge(self.dunlin, "ride.course.levee-round")[0].status, Status.CLEAR)
+        self.assertIs(self.judge(self.dunlin, "ride.course.levee-round").status, Status.CLEAR)
         late = changed(self.dunlin, brief__conditions__start_charge=Quantity(value=0.22))
-        self.assertIs(self.judge(late, "ride.course.levee-round")[0].status, Status.OVER)
+        self.assertIs(self.judge(late, "ride.course.levee-round").status, Status.OVER)
         steep = changed(self.bittern, **{"brief__courses__hide-supply__legs__3__grade": 0.35})
-        finding, _ = self.judge(steep, "ride.course.hide-supply")
+        finding = self.judge(steep, "ride.course.hide-supply")
         self.assertIs(finding.status, Status.OVER)
         self.assertIn("stops on the way", finding.title)
 
     def test_cures_were_ridden_and_break_nothing(self):
         short = changed(self.bittern, variant__controller__part="ctrl-60v-40")
         study = study_drive(short, self.stock)
-        case = Case(design=short, stock=self.stock, study=study, say=plain)
+        case = Case(short, self.stock, study, plain)
         drive = find(short, self.stock, study)
-        found = {f.code: f for f in ride_findings(case, drive)}
+        found = {f.code: f for f in slow_findings(case, drive, RULES)}
         cures = found["ride.climb"].cures
         self.assertTrue(cures)
         for cure in cures:
             after = apply(short, cure.edit)
-            self.assertIs(self.judge(after, "ride.climb")[0].status, cure.status)
+            self.assertIs(self.judge(after, "ride.climb").status, cure.status)
             self.assertIn(" to ", cure.effect)
         over = {f.code for f in drive if f.status is Status.OVER}
         now = {

@@ -5,12 +5,17 @@ from dataclasses import replace
 
 from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
+from wattagon.design.parts import ControllerPart
 from wattagon.design.paths import put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Goal, GoalKind, ShelfItem, StageChoice, WheelChoice
-from wattagon.study.drive import study_drive
-from wattagon.study.finding import Finding, Status, judge
-from wattagon.study.findings import find, with_cures
+from wattagon.study.drive.study import study_drive
+from wattagon.study.findings.all import find
+from wattagon.study.findings.cures import drive_again, with_cures
+from wattagon.study.findings.finding import Finding
+from wattagon.study.findings.rule import Case, held_under
+from wattagon.study.findings.status import Status
+from wattagon.study.say import plain
 
 STOCK = catalogue.load()
 SOUND = file.read(DEMO / "dunlin.json").design  # variant B
@@ -32,9 +37,9 @@ class RulesTest(unittest.TestCase):
             with self.subTest(code, **{path.rsplit(".", 1)[-1]: value}):
                 self.assertIs(finding(put(design, path, value), code).status, status)
 
-    def test_judge_is_over_only_beyond_the_limit(self):
-        self.assertEqual([judge(x, 10.0, 0.1)[0] for x in (8.9, 9.01, 10.0, 10.01)], [Status.CLEAR, Status.TIGHT, Status.TIGHT, Status.OVER])
-        self.assertAlmostEqual(judge(8.0, 10.0, 0.1)[1], 0.2)
+    def test_a_value_is_over_only_beyond_the_limit(self):
+        self.assertEqual([held_under(x, 10.0, 0.1)[0] for x in (8.9, 9.01, 10.0, 10.01)], [Status.CLEAR, Status.TIGHT, Status.TIGHT, Status.OVER])
+        self.assertAlmostEqual(held_under(8.0, 10.0, 0.1)[1], 0.2)
 
     def test_full_pack_against_the_controller(self):
         # 10S of cells that charge to 4.2 V: 42.0 V
@@ -82,11 +87,11 @@ class RulesTest(unittest.TestCase):
         self.assertIs(finding(wrong, "controller.kind").status, Status.OVER)
         study = study_drive(wrong, STOCK)
         found = find(wrong, STOCK, study)
-        cures = with_cures(next(f for f in found if f.code == "controller.kind"), study, STOCK, found).cures
-        self.assertTrue(STOCK.controller(cures[0].edit.changes[0][1].part).brushed)
+        cures = with_cures(next(f for f in found if f.code == "controller.kind"), Case(wrong, STOCK, study, plain), found, drive_again).cures
+        self.assertTrue(STOCK.get(ControllerPart, cures[0].edit.changes[0][1].part).brushed)
 
     def test_unknown_ratings_are_never_clear(self):
-        bare = next(c for c in STOCK.controllers() if c.voltage_max_v is None)
+        bare = next(c for c in STOCK.all(ControllerPart) if c.voltage_max_v is None)
         design = put(SOUND, "variant.controller", replace(SOUND.variant().controller, part=bare.id))
         self.assertIs(finding(design, "controller.pack_volts").status, Status.NOT_CHECKED)
         self.assertIn("unknown", finding(design, "controller.pack_volts").title)
@@ -131,7 +136,7 @@ class RulesTest(unittest.TestCase):
             self.assertIs(finding(with_goals(SOUND, Goal(id="v", kind=GoalKind.TOP_SPEED, speed=speed)), "drive.only_when_full").status, status)
 
     def test_duty_at_the_goal_speed(self):
-        from wattagon.study.drive import needed_along
+        from wattagon.study.drive.study import needed_along
 
         resolved = study_drive(SOUND, STOCK).resolved
         # little duty alone is no fault: what it costs is told where pull, heat or start are short

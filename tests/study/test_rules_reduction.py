@@ -3,11 +3,13 @@
 import math
 
 from tests.study.rule_case import BIKE, BOARD, KART, STOCK, RuleCase, changed, known, study
+from wattagon.design.parts import ProfilePart, ToothedPart, WheelPart
+from wattagon.design.parts.families import toothed
 from wattagon.design.template import new_design
 from wattagon.design.tree import Goal, GoalKind, ReductionKind, ShelfItem, StageChoice, VehicleKind, WheelChoice
 from wattagon.physics.reduction import belt_capacity_n
-from wattagon.study.drive import rated_pull
-from wattagon.study.finding import Status
+from wattagon.study.drive.study import rated_pull
+from wattagon.study.findings.status import Status
 
 ROLLER = changed(BIKE, variant__stages=(StageChoice(kind=ReductionKind.FRICTION, roller_diameter=0.05, press_force=known(200.0)),))
 
@@ -41,7 +43,7 @@ class PullTest(RuleCase):
         force, rating = rated_pull(study(narrow).resolved)
         self.assertLess(force, study(narrow).states["full"].standstill_force_n)
         self.assertEqual(rating.kind, "belt")
-        tension = STOCK.profile("5M").tension_n_per_mm
+        tension = STOCK.get(ProfilePart, "5M").tension_n_per_mm
         self.assertGreater(rated_pull(study(wide).resolved)[0], force)
         self.assertAlmostEqual(rated_pull(study(wide).resolved)[1].rated_n / rating.rated_n, belt_capacity_n(tension, 25.0) / belt_capacity_n(tension, 1.0), places=6)
 
@@ -100,7 +102,7 @@ class RollerTest(RuleCase):
         vehicle = ROLLER.vehicle
         loaded = vehicle.tyre_diameter.value * vehicle.tyre_rolling_share.value
         self.assertAlmostEqual(float(measured.train.reduction.torque_ratio), loaded / 0.05, places=9)
-        wheel = next(part for part in STOCK.wheels() if part.family == "bike")
+        wheel = next(part for part in STOCK.all(WheelPart) if part.family == "bike")
         other = study(changed(ROLLER, variant__wheel=WheelChoice(part=wheel.id))).resolved
         self.assertAlmostEqual(float(other.train.reduction.torque_ratio), wheel.diameter_m * wheel.rolling_share / 0.05, places=9)
 
@@ -110,13 +112,13 @@ class RollerTest(RuleCase):
 
 class FitTest(RuleCase):
     def test_bore_and_shaft(self):
-        code, pulley = "reduction.bore", next(p for p in STOCK.toothed("5M", "driver") if p.teeth == BOARD.variant().stages[0].driver_teeth)
+        code, pulley = "reduction.bore", next(p for p in toothed(STOCK, "5M", "driver") if p.teeth == BOARD.variant().stages[0].driver_teeth)
         shaft = lambda mm: changed(BOARD, variant__motor__shaft_mm=mm)
         self.assertIs(self.status(shaft(pulley.bore_mm), code), Status.CLEAR)
         loose = self.finding(shaft(pulley.bore_mm - 1.0), code)
         self.assertIs(loose.status, Status.OVER)
         self.assertIn("sleeve", loose.title)
-        pitch = STOCK.profile("5M").pitch_mm
+        pitch = STOCK.get(ProfilePart, "5M").pitch_mm
         most = pitch * (pulley.teeth / math.pi - 1.4) - 5.0
         self.assertIs(self.status(shaft(most - 0.1), code), Status.CLEAR)
         self.assertIn("bore it out", self.finding(shaft(most - 0.1), code).title)
@@ -129,11 +131,11 @@ class FitTest(RuleCase):
         self.assertIs(self.status(BOARD, code), Status.CLEAR)
         chain = changed(BOARD, variant__stages=(StageChoice(kind=ReductionKind.CHAIN, profile="5M", driver_teeth=15, driven_teeth=72),))
         self.assertIs(self.status(chain, code), Status.OVER)
-        least = STOCK.profile("5M").least_teeth
+        least = STOCK.get(ProfilePart, "5M").least_teeth
         for teeth, status in ((least, Status.CLEAR), (least - 1, Status.OVER)):
             few = changed(BOARD, variant__stages=(StageChoice(kind=ReductionKind.BELT, profile="5M", driver_teeth=teeth, driven_teeth=72, width_mm=15.0),), brief__shelf=())
             self.assertIs(self.status(few, code), status)
-        others = [p for p in STOCK.parts["toothed"].values() if p.profile != "5M" and p.role in ("driver", "both") and STOCK.profile(p.profile).pitch_mm == STOCK.profile("5M").pitch_mm]
+        others = [p for p in STOCK.rows(ToothedPart).values() if p.profile != "5M" and p.role in ("driver", "both") and STOCK.get(ProfilePart, p.profile).pitch_mm == STOCK.get(ProfilePart, "5M").pitch_mm]
         alike = next((p for p in others if p.teeth == stage.driver_teeth), None) or (others[0] if others else None)
         self.assertIsNotNone(alike, "a family of the same pitch in stock")
         mixed = changed(BOARD, variant__stages__0__driver_teeth=alike.teeth, brief__shelf=(ShelfItem(part=alike.id),))
@@ -164,7 +166,7 @@ class FitTest(RuleCase):
 class NoiseTest(RuleCase):
     def test_a_new_design_of_any_kind_shows_nothing_that_a_builder_would_call_noise(self):
         from wattagon.exchange.units import say
-        from wattagon.study.findings import check
+        from wattagon.study.findings.all import check
 
         for kind in VehicleKind:
             with self.subTest(kind):

@@ -3,12 +3,12 @@
 import math
 
 from tests.study.rule_case import BIKE, BOARD, KART, RuleCase, changed, known, study
-from wattagon.design.kinds import BEARS
+from wattagon.design.kinds import KINDS
 from wattagon.design.template import new_design
 from wattagon.design.tree import VehicleKind
 from wattagon.physics.brakes import brake_force
-from wattagon.study.finding import Status
-from wattagon.study.ride_inputs import RAMP_UP_S
+from wattagon.study.findings.status import Status
+from wattagon.study.ride.inputs import RAMP_UP_S
 
 STRONG = changed(BOARD, variant__controller__regen_motor_current_a=60.0, variant__controller__regen_pack_current_a=60.0, variant__controller__pack_current_a=60.0)
 
@@ -66,7 +66,7 @@ class BrakeTest(RuleCase):
 class ThrownTest(RuleCase):
     def test_level_and_jerk_of_the_brake_on_both_sides(self):
         code = "rider.brake"
-        bears = BEARS[VehicleKind.ALL_TERRAIN_BOARD]
+        bears = KINDS[VehicleKind.ALL_TERRAIN_BOARD].bears
         road = study(STRONG).resolved.road
         force = strongest(STRONG)
         # how quickly it comes: force over mass over the ramp
@@ -86,7 +86,7 @@ class ThrownTest(RuleCase):
         )
 
     def test_kinds_differ_in_what_they_bear(self):
-        levels = {kind: bears.level for kind, bears in BEARS.items()}
+        levels = {kind: facts.bears.level for kind, facts in KINDS.items()}
         self.assertLess(levels[VehicleKind.TWO_WHEEL_DRIVE], levels[VehicleKind.SCOOTER])
         self.assertLess(levels[VehicleKind.SCOOTER], levels[VehicleKind.KART])
         self.assertEqual(set(levels), set(VehicleKind))
@@ -113,7 +113,7 @@ class ThrownTest(RuleCase):
         self.assertTrue(self.cured(hard, code))
 
     def test_letting_go_on_both_sides_of_the_jerk(self):
-        code, bears = "rider.release", BEARS[VehicleKind.ALL_TERRAIN_BOARD]
+        code, bears = "rider.release", KINDS[VehicleKind.ALL_TERRAIN_BOARD].bears
         base = changed(STRONG, variant__controller__release_current_a=12.0)
         level = strongest(changed(STRONG, variant__controller__regen_motor_current_a=12.0)) / float(study(base).resolved.road.mass_kg)
         exact = level / bears.surprise_jerk

@@ -5,7 +5,7 @@ from __future__ import annotations
 import csv
 import functools
 import io
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import field
 from pathlib import Path
 from types import MappingProxyType
@@ -13,20 +13,9 @@ from typing import Any, TypeVar, cast
 
 from wattagon import files
 from wattagon.design import codec
-from wattagon.design.parts import (
-    PART_KINDS,
-    CellPart,
-    ControllerPart,
-    LoopPart,
-    MotorPart,
-    Part,
-    ProfilePart,
-    ToothedPart,
-    WheelPart,
-)
+from wattagon.design.parts import PART_KINDS, Part
 from wattagon.design.tree import check_id
 from wattagon.errors import FileError, InputError, PathError
-from wattagon.physics.pack import CHEMISTRIES
 from wattagon.record import record
 
 P = TypeVar("P", bound=Part)
@@ -50,65 +39,32 @@ class BadRow:
 class Catalogue:
     """All parts by kind and id.  Later files win over earlier ones with the same id."""
 
-    parts: Mapping[str, Mapping[str, Part]]
+    parts: Mapping[type[Part], Mapping[str, Part]]
     bad_rows: tuple[BadRow, ...] = ()
     stamp: tuple[tuple[str, int, int], ...] = field(default=(), compare=False)
     # families sorted once: the levers ask for them at every step
-    _index: dict[tuple[str, str, str], list[Any]] = field(default_factory=dict, compare=False, repr=False)
+    _index: dict[tuple[str, ...], Any] = field(default_factory=dict, compare=False, repr=False)
 
-    def _get(self, kind: str, part_id: str) -> Part:
+    def rows(self, kind: type[P]) -> Mapping[str, P]:
+        """Parts of a kind by id, in the order of their tables."""
+        return cast("Mapping[str, P]", self.parts[kind])
+
+    def all(self, kind: type[P]) -> list[P]:
+        """All parts of a kind."""
+        return list(self.rows(kind).values())
+
+    def get(self, kind: type[P], part_id: str) -> P:
+        """A part by its id.  Raises PathError with near matches where stock has none."""
+        rows = self.rows(kind)
         try:
-            return self.parts[kind][part_id]
+            return rows[part_id]
         except KeyError:
             import difflib
 
-            near = difflib.get_close_matches(part_id, self.parts[kind], n=3, cutoff=0.3)
-            raise PathError(
-                f"stock has no {kind} called {part_id!r}" + (f"; near: {', '.join(near)}" if near else "")
-            ) from None
+            near = difflib.get_close_matches(part_id, rows, n=3, cutoff=0.3)
+            raise PathError(f"stock has no {kind.stock} called {part_id!r}" + (f"; near: {', '.join(near)}" if near else "")) from None
 
-    def motor(self, part_id: str) -> MotorPart:
-        return cast(MotorPart, self._get("motors", part_id))
-
-    def controller(self, part_id: str) -> ControllerPart:
-        return cast(ControllerPart, self._get("controllers", part_id))
-
-    def cell(self, part_id: str) -> CellPart:
-        return cast(CellPart, self._get("cells", part_id))
-
-    def wheel(self, part_id: str) -> WheelPart:
-        return cast(WheelPart, self._get("wheels", part_id))
-
-    def profile(self, part_id: str) -> ProfilePart:
-        return cast(ProfilePart, self._get("profiles", part_id))
-
-    def motors(self) -> list[MotorPart]:
-        return cast("list[MotorPart]", list(self.parts["motors"].values()))
-
-    def controllers(self) -> list[ControllerPart]:
-        return cast("list[ControllerPart]", list(self.parts["controllers"].values()))
-
-    def cells(self) -> list[CellPart]:
-        return cast("list[CellPart]", list(self.parts["cells"].values()))
-
-    def wheels(self) -> list[WheelPart]:
-        return cast("list[WheelPart]", list(self.parts["wheels"].values()))
-
-    def toothed(self, profile: str, role: str) -> list[ToothedPart]:
-        """Pulleys or sprockets of a family for a role (driver or driven), by teeth."""
-        every = cast("Iterable[ToothedPart]", self.parts["toothed"].values())
-        fits = lambda p: p.profile == profile and p.role in (role, "both")
-        return cast(
-            "list[ToothedPart]", self.kept(("toothed", profile, role), lambda: sorted(filter(fits, every), key=lambda p: p.teeth))
-        )  # fmt: skip
-
-    def loops(self, profile: str) -> list[LoopPart]:
-        """Belts or chain of a family, by length."""
-        every = cast("Iterable[LoopPart]", self.parts["loops"].values())
-        make = lambda: sorted((p for p in every if p.profile == profile), key=lambda p: p.teeth)
-        return cast("list[LoopPart]", self.kept(("loops", profile, ""), make))
-
-    def kept(self, key: tuple[str, str, str], make: Callable[[], Any]) -> Any:
+    def kept(self, key: tuple[str, ...], make: Callable[[], Any]) -> Any:
         """Something that follows from the parts alone, made once."""
         if key not in self._index:
             self._index[key] = make()
@@ -132,18 +88,19 @@ def load(user_folder: Path | None = None) -> Catalogue:
 
     Bad rows are skipped and reported with file and line; a missing folder is an empty one.
     """
-    parts: dict[str, dict[str, Part]] = {kind: {} for kind in PART_KINDS}
+    parts: dict[type[Part], dict[str, Part]] = {kind: {} for kind in PART_KINDS}
+    kinds = {kind.stock: kind for kind in PART_KINDS}
     bad: list[BadRow] = []
     stamps = stamp_of(user_folder)
     for name, _, _ in stamps:
         path = Path(name)
-        folder, kind = path.parent, path.stem
+        folder, kind = path.parent, kinds[path.stem]
         try:
             text = files.read_bytes(path, LARGEST, "a table of parts").decode("utf-8-sig")
         except (UnicodeDecodeError, FileError) as error:
             bad.append(BadRow(file=path.name, line=0, reason=f"cannot be read as UTF-8 text ({error})"))
         else:
-            rows, refused = read_rows(PART_KINDS[kind], text, path.name, "shipped" if folder == SHIPPED else "own")
+            rows, refused = read_rows(kind, text, path.name, "shipped" if folder == SHIPPED else "own")
             parts[kind].update(rows)
             bad.extend(refused)
     frozen = MappingProxyType({kind: MappingProxyType(rows) for kind, rows in parts.items()})
@@ -155,7 +112,7 @@ def stamp_of(user_folder: Path | None) -> tuple[tuple[str, int, int], ...]:
     found = []
     for folder in [SHIPPED] + ([user_folder] if user_folder is not None else []):
         for kind in PART_KINDS:
-            path = folder / f"{kind}.csv"
+            path = folder / f"{kind.stock}.csv"
             facts = files.stamp_of(path)  # a folder that may not be looked into is an empty one
             if facts is not None:
                 found.append((str(path), facts[2], facts[3]))
@@ -231,6 +188,5 @@ def _row(cls: type[P], plan: list[codec.Member | None], cells: list[str], source
             raise InputError(name, "missing", item.spec.accepted() if item is not None and item.spec else "a value")
     part = cls(**data)
     check_id(part.id)
-    if isinstance(part, CellPart) and part.chemistry not in CHEMISTRIES:
-        raise InputError("chemistry", part.chemistry, ", ".join(CHEMISTRIES))
+    part.check()
     return part

@@ -8,6 +8,7 @@ from dataclasses import field
 from enum import StrEnum
 from typing import Any
 
+from wattagon.design.dimensions import DIMENSIONS
 from wattagon.errors import InputError
 from wattagon.record import record
 
@@ -68,7 +69,7 @@ class Spec:
             raise InputError(path, f"{value:g}", self.accepted())
 
     def accepted(self) -> str:
-        unit = SI_UNITS.get(self.dimension, "")
+        unit = DIMENSIONS[self.dimension].si
         unit = f" {unit}" if unit else ""
         if self.whole:
             return f"a whole number, {self.low:g} to {self.high:g}"
@@ -77,16 +78,10 @@ class Spec:
         return f"{self.low:g} to {self.high:g}{unit}"
 
 
-SI_UNITS = {
-    "length": "m", "mass": "kg", "speed": "m/s", "time": "s", "temperature": "C", "current": "A", "voltage": "V",
-    "resistance": "ohm", "inductance": "H", "area": "m2", "inertia": "kg m2", "torque": "N m", "power": "W", "energy": "Wh",
-    "kv": "rpm/V", "capacity": "Ah", "force": "N", "grade": "rise per run", "share": "(share)", "distance": "m", "rpm": "rpm",
-    "money": "", "number": "", "irradiance": "W/m2", "height": "m", "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "days", "angle": "rad", "acceleration": "m/s2", "jerk": "m/s3",
-}  # fmt: skip
-
-
 def spec(
     label: str, dimension: str = "number", low: float = -math.inf, high: float = math.inf, hint: str = ""
 ) -> dict[str, Any]:
-    """Metadata for a dataclass field."""
+    """Metadata for a dataclass field.  Raises ValueError for a dimension that is none: it would lose its unit in silence."""
+    if dimension not in DIMENSIONS:
+        raise ValueError(f"{label!r} is of dimension {dimension!r}, which design/dimensions.py does not have")
     return {"spec": Spec(label=label, dimension=dimension, low=low, high=high, hint=hint)}

@@ -8,31 +8,11 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QObject, QTimer
 
-from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design
 from wattagon.errors import InputError, PathError
-from wattagon.record import record
-from wattagon.study.drive import DriveStudy, study_drive
-from wattagon.study.finding import Finding
-from wattagon.study.findings import find
-from wattagon.study.levers import Lever, levers
+from wattagon.study.drive.follow import Followed
 
 KEPT = 6  # the last design, the two steps of the lever in hand, a step pointed at, and a few before
-
-
-@record(frozen=True, slots=True, kw_only=True)
-class Followed:
-    """What follows at once from a design: the same whether it was worked out before or after it was asked for."""
-
-    study: DriveStudy
-    findings: list[Finding]  # without cures
-    levers: list[Lever]
-
-
-def follow(design: Design, stock: Catalogue, say: Callable[[float, str], str], study: DriveStudy | None = None) -> Followed:
-    """All that follows at once.  Raises InputError or PathError."""
-    study = study_drive(design, stock) if study is None else study
-    return Followed(study=study, findings=find(design, stock, study, say), levers=levers(design, stock))
 
 
 class LookAhead(QObject):

@@ -127,7 +127,7 @@ def write_window(window: MainWindow, path: Path) -> None:
     while time.monotonic() < end:
         app.processEvents()
         session = window.session
-        if not session.previews_stale and not session.busy and not window.riding:
+        if not session.previews_stale and not session.busy and not window.busy:
             break
         time.sleep(0.01)
     app.processEvents()

@@ -17,7 +17,7 @@ from wattagon.record import record
 
 if TYPE_CHECKING:
     from wattagon.desk.session import Session
-    from wattagon.study.ride import Ride
+    from wattagon.study.ride.study import Ride
 
 
 MOST_STEPS = 1000  # that can be undone

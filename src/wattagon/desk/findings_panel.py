@@ -14,7 +14,8 @@ from wattagon.desk.following import Following
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.record import record
-from wattagon.study.finding import Cure, Finding, Status
+from wattagon.study.findings.finding import Cure, Finding
+from wattagon.study.findings.status import Status
 
 WIDTH = 256
 PAD, MARK = 9.0, 20.0
@@ -75,6 +76,7 @@ class _List(Following, QWidget):
         self._shut: set[str] = set()  # groups that were folded
         self._told: set[str] = set()  # findings whose reason is shown
         self._focused = -1
+        self._bench = ""
         self._other: Sequence[Finding] | None = None
         self._hovered: QRectF | None = None
         self._painted_for: tuple[object, ...] = ()
@@ -92,6 +94,12 @@ class _List(Following, QWidget):
     def findings(self) -> Sequence[Finding]:
         """Of the design, or those of something else that is shown for a while."""
         return self._session.findings if self._other is None else self._other
+
+    def show_bench(self, code: str) -> None:
+        """The bench in view: its findings come first among equals."""
+        if code != self._bench:
+            self._bench = code
+            self.followed()
 
     def show_other(self, findings: Sequence[Finding] | None) -> None:
         """Show other findings, without cures to apply; None goes back to those of the design."""
@@ -145,6 +153,7 @@ class _List(Following, QWidget):
         y, width = 0.0, float(max(self.width(), 180))
         for status, words in GROUPS:
             group = [f for f in self.findings if f.status is status]
+            group.sort(key=lambda f: f.bench != self._bench)  # keeps their order otherwise
             if not group:
                 continue
             y = self._group_head(y, width, status, f"{len(group)} {words}")
@@ -330,6 +339,10 @@ class FindingsPanel(QWidget):
 
     def hasHeightForWidth(self) -> bool:
         return False  # the note wraps, and would have the whole window take its preferred height
+
+    def show_bench(self, code: str) -> None:
+        """The bench in view."""
+        self.list.show_bench(code)
 
     def show_other(self, findings: Sequence[Finding] | None, head: str = "Findings", note: str = "") -> None:
         """Findings of something else than the design, with what they are of and what is not among them; None ends it."""

@@ -6,7 +6,15 @@ from PySide6.QtGui import QAction
 from PySide6.QtWidgets import QMainWindow
 
 from wattagon.design import catalogue
+from wattagon.design.parts import PART_KINDS
+from wattagon.desk.benches import BENCHES
 from wattagon.desk.passing import ask
+
+EVERYWHERE = (
+    "Findings: arrows move, Return opens a finding or applies a cure.",
+    "Ribbon: click a link to open its parts. Any field takes any unit: 25 mph, 8 in, 110 kg.",
+    "Ctrl+K lists every action with its shortcut.",
+)
 
 
 class HelpActions(QMainWindow):
@@ -28,22 +36,13 @@ class HelpActions(QMainWindow):
         ask(box)
 
     def show_keys(self) -> None:
-        self._box(
-            "Keys and mouse",
-            "Map: press or drag to set the moment; arrows move speed and grade (Shift: five steps), 0 goes flat.\n"
-            "Levers: arrows left and right choose, up and down step, Return types a value or opens the stock; drag a value to step it.\n"
-            "Finder: press or arrows choose a drive, Return takes it as a variant, Escape stops a search.\n"
-            "Ride: press, drag or arrows go along the ride (Shift: further), space plays, Escape gives a run up.\n"
-            "Course: press a leg, drag its end for length and grade; arrows choose a leg and step its grade.\n"
-            "Findings: arrows move, Return opens a finding or applies a cure.\n"
-            "Ribbon: click a link to open its parts. Any field takes any unit: 25 mph, 8 in, 110 kg.\n"
-            "Ctrl+K lists every action with its shortcut.",
-        )
+        lines = [entry.help() for entry in BENCHES]
+        self._box("Keys and mouse", "\n".join((*lines, *EVERYWHERE)))
 
     def show_parts_folder(self) -> None:
         self._box(
             "Your own parts",
-            f"Put CSV files named motors.csv, controllers.csv, cells.csv, toothed.csv, loops.csv, profiles.csv or wheels.csv into\n{catalogue.own_folder()}\n"
+            f"Put CSV files named {', '.join(f'{kind.stock}.csv' for kind in PART_KINDS[:-1])} or {PART_KINDS[-1].stock}.csv into\n{catalogue.own_folder()}\n"
             "with the columns that `wattagon stock KIND --json` names. They are read when they change; a bad row is told and skipped.",
         )
 

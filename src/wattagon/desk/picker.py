@@ -19,50 +19,29 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design import codec
 from wattagon.design.parts import Part
 from wattagon.desk.passing import ask
 from wattagon.desk.session import Session
 from wattagon.exchange import units
-
-Column = tuple[str, Callable[[Any], float | str | None], str]
-COLUMNS: dict[str, list[Column]] = {
-    "motors": [
-        ("kv", lambda p: p.kv_rpm_per_v, "kv"), ("resistance", lambda p: p.resistance_ohm, "resistance"),
-        ("lasting", lambda p: p.current_continuous_a, "current"), ("peak", lambda p: p.current_peak_a, "current"),
-        ("up to", lambda p: p.voltage_max_v, "voltage"),
-    ],
-    "controllers": [
-        ("up to", lambda p: p.voltage_max_v, "voltage"), ("lasting", lambda p: p.motor_current_continuous_a, "current"),
-        ("burst", lambda p: p.motor_current_burst_a, "current"), ("pack amps", lambda p: p.pack_current_max_a, "current"),
-    ],
-    "cells": [
-        ("chemistry", lambda p: p.chemistry, ""), ("capacity", lambda p: p.capacity_ah, "capacity"),
-        ("resistance", lambda p: p.cell_r0_ohm, "resistance"), ("lasting", lambda p: p.continuous_a, "current"),
-        ("burst", lambda p: p.burst_a, "current"),
-        ("brick", lambda p: f"{p.brick_series}S{p.brick_parallel}P" if p.brick_series * p.brick_parallel > 1 else "cell", ""),
-    ],
-    "wheels": [("diameter", lambda p: p.diameter_m, "length"), ("inertia", lambda p: p.inertia_kg_m2, "inertia")],
-}  # fmt: skip
-TITLES = {"motors": "Motors in stock", "controllers": "Controllers in stock", "cells": "Cells and ready packs in stock", "wheels": "Wheels in stock"}
 
 
 class PartPicker(QDialog):
     """Modal list of one kind; `chosen` is the part's id after it was accepted."""
 
     def __init__(
-        self, session: Session, kind: str, current: str = "", *, keep: Callable[[Any], bool] | None = None, parent: QWidget | None = None
+        self, session: Session, kind: type[Part], current: str = "", *, keep: Callable[[Any], bool] | None = None, parent: QWidget | None = None
     ) -> None:  # fmt: skip
         super().__init__(parent)
         self._session, self._kind = session, kind
         self.chosen = ""
-        self.setWindowTitle(TITLES.get(kind, f"{kind.capitalize()} in stock"))
+        self.setWindowTitle(f"{kind.many} in stock")
         self.resize(1000, 560)
         self.search = QLineEdit(objectName="part-search", placeholderText="Type to search: 63x74, sealed, iron …", clearButtonEnabled=True)
         self.list = QTreeWidget(objectName="part-list", rootIsDecorated=False, alternatingRowColors=True, uniformRowHeights=True)
         self.list.setSortingEnabled(True)
         self.list.ensurePolished()  # rows take their height from the style
-        columns = COLUMNS.get(kind, [])
-        self.list.setHeaderLabels(["Part", *(name for name, _, _ in columns), "mass", "price", "delivery", "on the shelf"])
+        self.list.setHeaderLabels(["Part", *(heading for heading, _ in kind.columns), "mass", "price", "delivery", "on the shelf"])
         note = QLabel("A blank is a rating that the seller does not state: it will be reported as not checked.")
         note.setProperty("voice", "soft")
         take, cancel = QPushButton("Take it", default=True, objectName="take"), QPushButton("Cancel")
@@ -80,17 +59,18 @@ class PartPicker(QDialog):
         layout.addWidget(self.search)
         layout.addWidget(self.list, 1)
         layout.addLayout(row)
-        self._fill(columns, current, keep)
+        self._fill(current, keep)
 
-    def _fill(self, columns: list[Column], current: str, keep: Callable[[Any], bool] | None) -> None:
+    def _fill(self, current: str, keep: Callable[[Any], bool] | None) -> None:
         owned = {item.part: item.count for item in self._session.design.brief.shelf}
-        for part in self._session.stock.parts[self._kind].values():
+        columns = [(name, _dimension(self._kind, name)) for _, name in self._kind.columns]
+        for part in self._session.stock.all(self._kind):
             if keep is not None and not keep(part):
                 continue
             item = _Row(self.list)
             self._put(item, 0, part.name, part.name)
-            for k, (_, value_of, dimension) in enumerate(columns, 1):
-                value = value_of(part)
+            for k, (name, dimension) in enumerate(columns, 1):
+                value = getattr(part, name)
                 text = "" if value is None else value if isinstance(value, str) else self._session.say(value, dimension)
                 self._put(item, k, text, value if value is not None else -1.0)
             at = len(columns) + 1
@@ -139,6 +119,11 @@ class PartPicker(QDialog):
             self.accept()
 
 
+def _dimension(kind: type[Part], name: str) -> str:
+    item = codec.member(kind, name)
+    return item.spec.dimension if item is not None and item.spec is not None else ""
+
+
 class _Row(QTreeWidgetItem):
     """Sorts numbers as numbers."""
 
@@ -150,9 +135,9 @@ class _Row(QTreeWidgetItem):
         return (a or 0.0) < (b or 0.0)
 
 
-def pick(session: Session, kind: str, current: str, parent: QWidget, keep: Callable[[Any], bool] | None = None) -> Part | None:
+def pick(session: Session, kind: type[Part], current: str, parent: QWidget, keep: Callable[[Any], bool] | None = None) -> Part | None:
     """Ask for a part; None when nothing was chosen."""
     dialog = PartPicker(session, kind, current, keep=keep, parent=parent)
     if ask(dialog) != QDialog.DialogCode.Accepted:
         return None
-    return session.stock.parts[kind].get(dialog.chosen)
+    return session.stock.rows(kind).get(dialog.chosen)

@@ -16,7 +16,7 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import full
 from wattagon.physics.point import OperatingPoint
 from wattagon.record import record
-from wattagon.study.drive import winding_outlook
+from wattagon.study.drive.study import winding_outlook
 
 WINDING_C, CONTROLLER_C, PACK_C = 8, 10, 11  # columns of a ride's trace (physics.ride.names.Col, which start-up does without)
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import itertools
 import os
-from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -16,45 +15,29 @@ from wattagon.design import catalogue, file
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design
-from wattagon.desk.ahead import Followed, LookAhead, follow
+from wattagon.desk.ahead import LookAhead
 from wattagon.desk.document import Doc, Moment, Ridden, Step
 from wattagon.desk.recovery import OpenFiles, Recovery
-from wattagon.desk.work import Worker
+from wattagon.desk.schedule import Schedule
 from wattagon.errors import ChangedError, FileError, InputError, PathError, WattagonError
 from wattagon.exchange import units
 from wattagon.physics.envelope import Edge
 from wattagon.physics.point import OperatingPoint
-from wattagon.record import record
-from wattagon.study.drive import DriveStudy, StateResult, needed_along, point_at
-from wattagon.study.finding import Case, Cure, Finding
-from wattagon.study.findings import find, newly_over, with_cures
-from wattagon.study.levers import Lever, Preview, preview
+from wattagon.study.drive.follow import Followed, follow
+from wattagon.study.drive.levers import Lever, Preview
+from wattagon.study.drive.study import DriveStudy, StateResult, needed_along, point_at
+from wattagon.study.findings.all import Tried, find, merged
+from wattagon.study.findings.finding import Finding
 from wattagon.study.resolve import CHARGE_STATES
+from wattagon.study.studies import STUDIES, Pace, Task, wakes
 
 if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
 
-    from wattagon.study.ride import Ride
+    from wattagon.study.ride.study import Ride
 
+DRIVE = next(study for study in STUDIES if study.pace is Pace.QUICK)
 AUTOSAVE_MS = 1200  # from the first change that is not kept yet: with the writing at most 2 s of work are at risk
-PREVIEWS_MS = 90  # after the last change: a held key steps without waiting for them
-CURES_MS = 250
-RIDES_MS = 700  # later still: the first one loads the compiler
-
-
-@record(frozen=True, slots=True, kw_only=True)
-class _Tried:
-    """What the worker found by trying changes."""
-
-    cures: dict[str, tuple[Cure, ...]]
-    broken: dict[tuple[str, int], Finding]
-
-
-@record(frozen=True, slots=True, kw_only=True)
-class _Ridden:
-    """What the worker found by riding."""
-
-    findings: list[Finding]
 
 
 class Session(QObject):
@@ -84,13 +67,9 @@ class Session(QObject):
         self._active = -1
         self.unit_set = "metric"
         self.theme_name = "light"
-        self.study: DriveStudy | None = None
+        self.followed: Followed | None = None  # what follows at once from the design
         self.problem = ""  # why there is no study
         self.findings: list[Finding] = []
-        self.levers: list[Lever] = []
-        self.previews: dict[str, tuple[Preview | None, Preview | None]] = {}
-        self.previews_stale = False
-        self.heat_lines: list[tuple[float, Any, Any]] = []  # minutes, speeds, thrust: until a winding is too hot
         self.broken: dict[tuple[str, int], Finding] = {}  # rating that a step of a lever (0 down, 1 up) would put over
         self.point: OperatingPoint | None = None
         self.needed: dict[str, Any] = {}  # what holding each speed takes at the moment's grade and charge
@@ -101,16 +80,8 @@ class Session(QObject):
         self.trial: tuple[str, Edge] | None = None  # what a step that is pointed at would give
         self._gestures = itertools.count(1)
         self._drive_findings: list[Finding] = []
-        self.ride_findings: list[Finding] = []  # of the last design that was ridden; those of another vehicle are dropped
-        self._worker, self._rider = Worker(self), Worker(self)
-        self._worker.arrived.connect(self._cures_arrived)
-        self._rider.arrived.connect(self._rides_arrived)
-        self._previews_timer = QTimer(self, singleShot=True, interval=PREVIEWS_MS)
-        self._previews_timer.timeout.connect(self._compute_previews)
-        self._cures_timer = QTimer(self, singleShot=True, interval=CURES_MS)
-        self._cures_timer.timeout.connect(self._start_cures)
-        self._rides_timer = QTimer(self, singleShot=True, interval=RIDES_MS)
-        self._rides_timer.timeout.connect(self._start_rides)
+        self.schedule = Schedule(parent=self)
+        self.schedule.arrived.connect(self._arrived)
         self._autosave_timer = QTimer(self, singleShot=True, interval=AUTOSAVE_MS)
         self._autosave_timer.timeout.connect(self._keep_soon)
         self._keeping_failed.connect(self._not_kept)
@@ -195,10 +166,8 @@ class Session(QObject):
         if self.docs:
             self.activate(min(index, len(self.docs) - 1))
             return
-        self._worker.cancel()
-        self._active, self.study, self.point, self.findings, self.levers, self.previews = -1, None, None, [], [], {}
-        self.heat_lines, self.ride_findings, self._drive_findings = [], [], []
-        self.problem, self.needed, self._needed_for = "", {}, ()
+        self._active = -1
+        self._nothing_follows("")
         self.design_changed.emit(frozenset())
         self.documents_changed.emit()
 
@@ -278,11 +247,9 @@ class Session(QObject):
     def rest(self) -> None:
         """Nothing goes on any more: the window closes."""
         self.closing.emit()
-        for timer in (self._previews_timer, self._cures_timer, self._rides_timer, self._autosave_timer):
-            timer.stop()
+        self._autosave_timer.stop()
         self._ahead.rest()
-        self._rider.stop()
-        self._worker.stop()
+        self.schedule.rest()
         if self._writer is not None:
             self._writer.shutdown()
             self._writer = None
@@ -339,31 +306,61 @@ class Session(QObject):
     # what follows
 
     def _follow(self, paths: frozenset[str]) -> None:
-        self._worker.cancel()
-        self._rider.cancel()
         self._ahead.rest()
         self.trial = None
         if self.doc.moment.ridden is not None:  # a ride of another design
             self.doc.moment = replace(self.doc.moment, ridden=None)
         try:
-            found = self._followed(self.design)
+            if self.followed is not None and paths and not wakes(DRIVE, paths):  # only told: no figure follows from it
+                found = replace(self.followed, study=replace(self.followed.study, design=self.design))
+            else:
+                found = self._followed(self.design)
             self._ahead.keep(found)
-            self.study, self.levers, self.problem = found.study, found.levers, ""
             if not paths:  # another vehicle: the last one's rides and steps say nothing of it
-                self.ride_findings, self.previews = [], {}
+                self.schedule.forget()
+            self.followed, self.problem = found, ""
             self._drive_findings = self._with_old_cures(found.findings)
             self._merge()
             self._follow_moment()
         except (InputError, PathError) as refusal:
-            self.study, self.point, self.findings, self.levers, self.previews = None, None, [], [], {}
-            self._drive_findings, self.ride_findings, self.heat_lines = [], [], []
-            self.needed, self._needed_for = {}, ()
-            self.problem = str(refusal)
-        self.previews_stale, self.broken = True, {}
+            self._nothing_follows(str(refusal))
+        self.broken = {}
+        self._wake(paths)
         self.design_changed.emit(paths)
-        self._previews_timer.start()
-        self._cures_timer.start()
-        self._rides_timer.start()
+
+    def _wake(self, paths: frozenset[str]) -> None:
+        if self.followed is not None:
+            self.schedule.follow(Task(design=self.design, stock=self.stock, say=self.say, results={DRIVE.code: self.followed}), paths)
+
+    def _nothing_follows(self, problem: str) -> None:
+        """There is no study: none is open, or this one cannot be worked out."""
+        self.followed, self.point, self.findings, self._drive_findings = None, None, [], []
+        self.needed, self._needed_for, self.problem = {}, (), problem
+        self.schedule.forget()
+
+    @property
+    def study(self) -> DriveStudy | None:
+        return self.followed.study if self.followed is not None else None
+
+    @property
+    def levers(self) -> list[Lever]:
+        return self.followed.levers if self.followed is not None else []
+
+    @property
+    def previews(self) -> dict[str, tuple[Preview | None, Preview | None]]:
+        """What each lever's steps would do (down, up); of an earlier design while `previews_stale`."""
+        steps = self.schedule.results.get("steps")
+        return steps.previews if steps is not None else {}
+
+    @property
+    def previews_stale(self) -> bool:
+        return "steps" in self.schedule.stale
+
+    @property
+    def heat_lines(self) -> list[tuple[float, Any, Any]]:
+        """Minutes, speeds, thrust: until a winding is too hot."""
+        steps = self.schedule.results.get("steps")
+        return steps.heat_lines if steps is not None else []
 
     def _work_out(self, design: Design) -> Followed:
         return follow(design, self.stock, self.say)
@@ -394,7 +391,7 @@ class Session(QObject):
             return
         m = self.moment
         if m.ridden is not None:
-            from wattagon.study.ride import point_of
+            from wattagon.study.ride.study import point_of
 
             self.point = point_of(m.ridden.ride, m.ridden.row)
         else:
@@ -438,81 +435,26 @@ class Session(QObject):
 
     @property
     def busy(self) -> bool:
-        """Whether cures are being tried or steps worked out ahead, or about to be."""
-        waiting = self._cures_timer.isActive() or self._rides_timer.isActive()
-        return waiting or self._worker.running or self._rider.running or self._ahead.busy
+        """Whether studies run or wait, or steps are worked out ahead."""
+        return self.schedule.busy or self._ahead.busy
 
-    def _compute_previews(self) -> None:
-        if self.study is None:
+    def _arrived(self, code: str) -> None:
+        """A study that takes its time is done."""
+        result = self.schedule.results[code]
+        if code == "steps":
             self.previews_changed.emit()
+            self._look_ahead()
             return
-        edits = [edit for lever in self.levers for edit in (lever.down, lever.up) if edit is not None]
-        found = iter(preview(self.design, self.stock, edits))
-        self.previews = {
-            lever.code: tuple(next(found) if edit is not None else None for edit in (lever.down, lever.up))  # type: ignore[misc]
-            for lever in self.levers
-        }
-        from wattagon.study.heat import lines_until_hot
-
-        self.heat_lines = lines_until_hot(self.study.resolved, float(self.study.states["nominal"].edge.speed_m_s[-1]))
-        self.previews_stale = False
-        self.previews_changed.emit()
-        self._look_ahead()
-
-    def _start_cures(self) -> None:
-        if self.study is None:
-            return
-        design, stock, study, say = self.design, self.stock, self.study, self.say
-        found = list(self._drive_findings)
-        steps = [
-            (lever.code, k, edit) for lever in self.levers for k, edit in enumerate((lever.down, lever.up)) if edit is not None
-        ]
-
-        def work(cancelled: Callable[[], bool]) -> _Tried:
-            cures = {f.code: with_cures(f, study, stock, found, say, cancelled=cancelled).cures for f in found if f.candidates}
-            broken = newly_over(design, stock, [edit for _, _, edit in steps], found, say, cancelled=cancelled)
-            pairs = zip(steps, broken, strict=False)
-            return _Tried(cures=cures, broken={(code, k): f for (code, k, _), f in pairs if f is not None})
-
-        self._worker.start(work)
-
-    def _cures_arrived(self, tried: object) -> None:
-        if isinstance(tried, _Tried):
-            self._drive_findings = [replace(f, cures=tried.cures.get(f.code, ())) for f in self._drive_findings]
-            self._merge()
-            self.broken = tried.broken
-            self.findings_changed.emit()
+        if isinstance(result, Tried):
+            self._drive_findings = [replace(f, cures=result.cures.get(f.code, ())) for f in self._drive_findings]
+            self.broken = result.broken
+        self._merge()
+        self.findings_changed.emit()
 
     def _merge(self) -> None:
-        """All findings in one list."""
-        if not self.ride_findings:
-            self.findings = self._drive_findings
-            return
-        from wattagon.study.ride_findings import merged
-
-        self.findings = merged(self._drive_findings, self.ride_findings)
-
-    def _start_rides(self) -> None:
-        if self.study is None:
-            return
-        case = Case(design=self.design, stock=self.stock, study=self.study, say=self.say)
-        found = list(self._drive_findings)
-
-        def work(cancelled: Callable[[], bool]) -> _Ridden:
-            from wattagon.desk.compiler import load_loop
-
-            load_loop()
-            from wattagon.study.ride_findings import ride_findings
-
-            return _Ridden(findings=ride_findings(case, found, cancelled))
-
-        self._rider.start(work)
-
-    def _rides_arrived(self, ridden: object) -> None:
-        if isinstance(ridden, _Ridden):
-            self.ride_findings = ridden.findings
-            self._merge()
-            self.findings_changed.emit()
+        """All findings in one list; those of slow studies are of the last design that they ran for."""
+        slow = [finding for study in STUDIES if study.rules and study.pace is Pace.SLOW for finding in self.schedule.results.get(study.code, ())]
+        self.findings = merged(self._drive_findings, slow) if slow else self._drive_findings
 
     # what a view points at
 
@@ -547,12 +489,13 @@ class Session(QObject):
         """Another unit set or colour scheme."""
         self.unit_set = unit_set or self.unit_set
         self.theme_name = theme or self.theme_name
-        if self.study is not None and unit_set is not None:
+        if self.followed is not None and unit_set is not None:
             self._ahead.forget()  # findings are worded in units
-            self.findings = self._drive_findings = find(self.design, self.stock, self.study, self.say)
-            self.ride_findings = []
-            self._cures_timer.start()
-            self._rides_timer.start()
+            self.followed = replace(self.followed, findings=find(self.design, self.stock, self.followed.study, self.say))
+            self._drive_findings = self.followed.findings
+            self.schedule.drop_findings()
+            self._merge()
+            self._wake(frozenset())
         self.looks_changed.emit()
 
     def reload_stock(self) -> None:

@@ -8,7 +8,7 @@ from PySide6.QtGui import QColor, QFont, QFontDatabase, QPalette
 from PySide6.QtWidgets import QApplication
 
 from wattagon.record import record
-from wattagon.study.finding import Status
+from wattagon.study.findings.status import Status
 
 FONTS = Path(__file__).resolve().parent.parent / "stock" / "fonts"
 ICONS = FONTS.parent / "icons"

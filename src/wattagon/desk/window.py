@@ -15,6 +15,7 @@ from PySide6.QtWidgets import (
     QHBoxLayout,
     QMainWindow,
     QMenu,
+    QMenuBar,
     QScrollArea,
     QStackedWidget,
     QVBoxLayout,
@@ -23,13 +24,13 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.paths import Edit
 from wattagon.desk import theme as looks
-from wattagon.desk.drive.bench import DriveBench
+from wattagon.desk.bench import Bench
+from wattagon.desk.benches import BENCHES, FIRST, keys_of
 from wattagon.desk.file_actions import FileActions
 from wattagon.desk.findings_panel import FindingsPanel
 from wattagon.desk.help_actions import HelpActions
 from wattagon.desk.recovery import Recovery
 from wattagon.desk.ribbon import Ribbon
-from wattagon.desk.ride_actions import RideActions
 from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile
 from wattagon.desk.status import StatusLine
@@ -39,35 +40,12 @@ from wattagon.desk.worklist import WorkList
 from wattagon.errors import WattagonError
 from wattagon.exchange.units import SETS
 from wattagon.study.resolve import CHARGE_STATES
-
-
-def _brief(session: Session) -> QWidget:
-    # loaded when it is first shown: the window opens on the drive
-    from wattagon.desk.brief.bench import BriefBench
-
-    return BriefBench(session)
-
-
-def _finder(session: Session) -> QWidget:
-    from wattagon.desk.finder.bench import FinderBench
-
-    return FinderBench(session)
-
-
-def _ride(session: Session) -> QWidget:
-    from wattagon.desk.ride.bench import RideBench
-
-    return RideBench(session)
-
+from wattagon.study.studies import loaded
 
 LEAST = (1090, 655)  # on a smaller screen the window scrolls
 
-BENCHES: list[tuple[str, str, Callable[[Session], QWidget]]] = [
-    ("brief", "Brief", _brief), ("drive", "Drive", DriveBench), ("finder", "Finder", _finder), ("ride", "Ride", _ride),
-]  # fmt: skip
 
-
-class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWindow):
+class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
     """Everything on screen; all edits go through the session."""
 
     def __init__(self, session: Session, settings: SettingsFile, recovery: Recovery | None = None) -> None:
@@ -79,8 +57,8 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         self.resize(1280, 800)
         self.setObjectName("window")
         self.ribbon = Ribbon(session)
-        self.work = WorkList(session, [(code, name) for code, name, _ in BENCHES])
-        self.benches: dict[str, QWidget] = {}
+        self.work = WorkList(session, BENCHES)
+        self.benches: dict[str, Bench] = {}
         self.stack = QStackedWidget()
         self.findings = FindingsPanel(session)
         self.status = StatusLine(session)
@@ -98,7 +76,7 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         self._watcher.directoryChanged.connect(self._stock_timer.start)
         self._watcher.fileChanged.connect(self._stock_timer.start)
         self._documents()
-        self.show_bench("drive")
+        self.show_bench(FIRST)
 
     def _assemble(self) -> None:
         body = QHBoxLayout()
@@ -121,16 +99,14 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         around.setWidget(centre)
         self.setCentralWidget(around)
 
-    def bench(self, code: str) -> QWidget:
+    def bench(self, code: str) -> Any:
         """A bench, made when it is first wanted."""
         if code not in self.benches:
-            make = next(make for known, _, make in BENCHES if known == code)
-            made = self.benches[code] = make(self.session)
+            made: Bench = loaded(next(entry.widget for entry in BENCHES if entry.code == code))(self.session)
+            self.benches[code] = made
             self.stack.addWidget(made)
-            if isinstance(made, DriveBench):
-                made.asked_brief.connect(self._to_goal)
-            if code == "finder":
-                made.other_findings.connect(self._other_findings)  # type: ignore[attr-defined]
+            made.asked.connect(self._to_target)
+            made.other_findings.connect(self._other_findings)
         return self.benches[code]
 
     def _other_findings(self, other: tuple[Any, str, str] | None) -> None:
@@ -141,38 +117,39 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
             self.findings.show_other(*other)
 
     def show_bench(self, code: str) -> None:
-        """Bring a bench to the front."""
+        """Bring a bench to the front; one that does not apply says why."""
+        if self.session.docs and (reason := next(entry for entry in BENCHES if entry.code == code).why_not(self.session.design)):
+            self.session.told.emit(reason, True)
+            return
         self.work.show_bench(code)
         if not self.session.docs:
             return
         bench = self.bench(code)
         self.stack.setCurrentWidget(bench)
-        if isinstance(bench, DriveBench) and not self.ribbon.hasFocus():
-            bench.map.setFocus()
-        elif code in ("ride", "finder") and not self.ribbon.hasFocus():
-            bench.picture.setFocus()
+        self.findings.show_bench(code)
+        if not self.ribbon.hasFocus():
+            bench.focus_first()
         for action in self._bench_actions:
             action.setChecked(action.data() == code)
 
     @property
-    def riding(self) -> bool:
-        """Whether the ride bench waits for a run."""
-        bench = self.benches.get("ride")
-        return bench is not None and bench.isVisible() and bool(bench.book.running)
+    def busy(self) -> bool:
+        """Whether the bench in front still waits for what it shows."""
+        return any(bench.isVisible() and bench.busy for bench in self.benches.values())
 
     def show_link(self, link: str) -> None:
         """From a link of the ribbon to what belongs to it."""
-        if link == "road":
-            self.show_bench("brief")
-            return
-        self.show_bench("drive")
-        bench = self.bench("drive")
-        assert isinstance(bench, DriveBench)
-        bench.show_link(link)
+        code = next(entry.code for entry in BENCHES if link in entry.links)
+        self.show_bench(code)
+        self.bench(code).show_link(link)
 
-    def _to_goal(self, goal_id: str) -> None:
-        self.show_bench("brief")
-        self.bench("brief").focus_goal(goal_id)
+    def _to_target(self, code: str, what: str) -> None:
+        self.show_bench(code)
+        self.bench(code).show_target(what)
+
+    def _run_on(self, code: str, run: Callable[[Any], object]) -> None:
+        self.show_bench(code)
+        run(self.bench(code))
 
     def _asked(self, code: str) -> None:
         if code == "new-variant":
@@ -225,10 +202,10 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         self._view_menu(bar.addMenu("&View"))
         menu = bar.addMenu("&Go")
         self._bench_actions: list[QAction] = []
-        for k, (code, name, _) in enumerate(BENCHES):
-            action = self._act(menu, name, lambda code=code: self.show_bench(code), f"Ctrl+{k + 1}")
+        for k, entry in enumerate(BENCHES):
+            action = self._act(menu, entry.name, lambda code=entry.code: self.show_bench(code), keys_of(k))
             action.setCheckable(True)
-            action.setData(code)
+            action.setData(entry.code)
             self._bench_actions.append(action)
         self._needs_doc += self._bench_actions
         menu.addSeparator()
@@ -236,26 +213,34 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
             self._act(menu, "Next vehicle", lambda: self._cycle(1), "Ctrl+PgDown"),
             self._act(menu, "Previous vehicle", lambda: self._cycle(-1), "Ctrl+PgUp"),
             self._act(menu, "Next variant", lambda: self._cycle_variant(1), "Ctrl+Shift+PgDown"),
-            self._act(menu, "Levers", self._focus_levers, "Ctrl+L"),
-            self._act(menu, "Map", self._focus_map, "Ctrl+M"),
+            self._act(menu, "Next bench", lambda: self._cycle_bench(1), "Ctrl+Tab"),
+            self._act(menu, "Previous bench", lambda: self._cycle_bench(-1), "Ctrl+Shift+Tab"),
             self._act(menu, "Findings list", self.findings.list.setFocus, "Ctrl+J"),
         ]
-        self._ride_menu(bar.addMenu("&Ride"))
+        self._bench_menus(bar)
         menu = bar.addMenu("&Help")
         self._act(menu, "&All actions …", self.show_palette, "Ctrl+K")
         self._act(menu, "Keys and &mouse", self.show_keys, "F1")
         self._act(menu, "Your own &parts", self.show_parts_folder)
         self._act(menu, "A&bout", self.show_about)
 
+    def _bench_menus(self, bar: QMenuBar) -> None:
+        """What the benches offer, in the menus that they name."""
+        menus = {action.text(): action.menu() for action in bar.actions()}
+        for entry in BENCHES:
+            for offered in entry.action_list():
+                menu = menus.get(offered.menu)
+                if menu is None:
+                    menu = menus[offered.menu] = bar.addMenu(offered.menu)
+                if offered.line_before:
+                    menu.addSeparator()
+                self._needs_doc.append(self._act(menu, offered.words, lambda code=entry.code, run=offered.run: self._run_on(code, run), offered.keys))
+
     def _view_menu(self, menu: QMenu) -> None:
         findings = self._act(menu, "&Findings beside the bench", self._toggle_findings, "F9")
         findings.setCheckable(True)
         findings.setChecked(True)
         self._findings_action = findings
-        self._needs_doc += [
-            self._act(menu, "F&lows beside the map", lambda: self._side("flows"), "Ctrl+Shift+F"),
-            self._act(menu, "&Parts beside the map", lambda: self._side("parts"), "Ctrl+Shift+P"),
-        ]
         menu.addSeparator()
         for k, name in enumerate(CHARGE_STATES):
             self._needs_doc.append(
@@ -297,24 +282,6 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         shown = not self.findings.isVisible()
         self.findings.setVisible(shown)
         self._findings_action.setChecked(shown)
-
-    def _side(self, name: str) -> None:
-        self.show_bench("drive")
-        bench = self.bench("drive")
-        if isinstance(bench, DriveBench):
-            bench.show_side(name)
-
-    def _focus_levers(self) -> None:
-        self.show_bench("drive")
-        bench = self.bench("drive")
-        if isinstance(bench, DriveBench):
-            bench.levers.setFocus()
-
-    def _focus_map(self) -> None:
-        self.show_bench("drive")
-        bench = self.bench("drive")
-        if isinstance(bench, DriveBench):
-            bench.map.setFocus()
 
     # documents
 
@@ -406,6 +373,11 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
         docs = self.session.docs
         self.session.activate((docs.index(self.session.doc) + step) % len(docs))
 
+    def _cycle_bench(self, step: int) -> None:
+        codes = [entry.code for entry in BENCHES if not entry.why_not(self.session.design)]
+        at = codes.index(self.work.current) if self.work.current in codes else 0
+        self.show_bench(codes[(at + step) % len(codes)])
+
     def _cycle_variant(self, step: int) -> None:
         variants = self.session.design.variants
         at = [v.id for v in variants].index(self.session.design.variant().id)
@@ -424,8 +396,7 @@ class MainWindow(FileActions, VariantActions, RideActions, HelpActions, QMainWin
 
     def export_to(self, path: Path) -> bool:
         """Write the chart of the present bench; a refusal is told."""
-        bench = self.bench(self.work.current)
-        view = bench.picture  # what a bench has drawn for others to see
+        view = self.bench(self.work.current).picture
         from wattagon.desk.chart.export import write_picture
 
         theme = looks.THEMES[self.session.theme_name]

@@ -2,23 +2,21 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.paths import Edit
+from wattagon.desk.benches import GROUPS, Entry
 from wattagon.desk.chart.ink import elided, pen, status_mark
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
-from wattagon.study.finding import Finding, Status
+from wattagon.study.findings.status import Status
 
-WIDTH, ROW = 148, 32.0
-
-
-def home(finding: Finding) -> str:
-    """The bench that a finding belongs to."""
-    return "ride" if finding.code.startswith("ride.") else "brief" if finding.link == "goal" else "drive"
+WIDTH, ROW, HEAD = 148, 30.0, 18.0
 
 
 class WorkList(QWidget):
@@ -26,11 +24,12 @@ class WorkList(QWidget):
 
     asked = Signal(str)
 
-    def __init__(self, session: Session, benches: list[tuple[str, str]], parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, benches: Sequence[Entry], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._benches = session, benches
-        self.current = benches[0][0]
+        self.current = benches[0].code
         self._hits: list[tuple[QRectF, str, str]] = []  # area, kind, key
+        self._heads: list[tuple[float, str]] = []  # baseline, group
         self._focused = 0
         self._shown: tuple[object, ...] = ()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
@@ -47,7 +46,7 @@ class WorkList(QWidget):
     def _refresh(self) -> None:
         session = self._session
         shown = (
-            session.theme_name, self.current, tuple(self.status_of(code) for code, _ in self._benches), session.docs and session.doc.key,
+            session.theme_name, self.current, tuple((self.status_of(entry.code), self._why_not(entry)) for entry in self._benches), session.docs and session.doc.key,
             tuple((doc.key, doc.unsaved, doc.design.vehicle.name) for doc in session.docs),
             session.docs and tuple((v.id, v.name) for v in session.design.variants), session.docs and session.design.variant().id,
         )  # fmt: skip
@@ -64,16 +63,26 @@ class WorkList(QWidget):
     def status_of(self, bench: str) -> Status | None:
         """The worst that a bench's findings hold; missing measures on the brief are told there."""
         for status in (Status.OVER, Status.TIGHT):
-            if any(f.status is status and bench == home(f) for f in self._session.findings):
+            if any(f.status is status and f.bench == bench for f in self._session.findings):
                 return status
         return None
 
+    def _why_not(self, entry: Entry) -> str:
+        return entry.why_not(self._session.design) if self._session.docs else ""
+
     def _lay_out(self) -> None:
-        self._hits, y = [], 6.0
-        for code, _ in self._benches:
-            self._hits.append((QRectF(0, y, self.width(), ROW - 2), "bench", code))
-            y += ROW
-        y += 16
+        self._hits, self._heads, y = [], [], 4.0
+        for group in GROUPS:
+            inside = [entry for entry in self._benches if entry.group == group]
+            if not inside:
+                continue
+            self._heads.append((y + 13, group))
+            y += HEAD
+            for entry in inside:
+                self._hits.append((QRectF(0, y, self.width(), ROW - 2), "bench", entry.code))
+                y += ROW
+            y += 4
+        y += 8
         for k, doc in enumerate(self._session.docs):
             self._hits.append((QRectF(0, y + 20, self.width(), 24), "doc", str(k)))
             y += 26
@@ -88,7 +97,11 @@ class WorkList(QWidget):
     def paintEvent(self, event: QPaintEvent, p: QPainter) -> None:
         p.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         theme, session = THEMES[self._session.theme_name], self._session
-        names = dict(self._benches)
+        entries = {entry.code: entry for entry in self._benches}
+        p.setFont(font(12))
+        p.setPen(theme.soft)
+        for at, words in self._heads:
+            p.drawText(QPointF(12, at), words)
         for k, (area, kind, key) in enumerate(self._hits):
             on = (kind == "bench" and key == self.current) or (
                 kind == "variant" and bool(session.docs) and key == session.design.variant().id
@@ -101,8 +114,8 @@ class WorkList(QWidget):
                 if on:
                     p.fillRect(QRectF(area.left() + 2, area.top(), 3, area.height()), theme.ink)
                 p.setFont(font(14, 600 if on else 400))
-                p.setPen(theme.ink)
-                p.drawText(area.adjusted(16, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, names[key])
+                p.setPen(theme.soft if self._why_not(entries[key]) else theme.ink)
+                p.drawText(area.adjusted(16, 0, 0, 0), Qt.AlignmentFlag.AlignVCenter, entries[key].name)
                 status = self.status_of(key)
                 if status is not None:
                     status_mark(p, QPointF(area.right() - 16, area.center().y()), status, theme)
@@ -156,6 +169,9 @@ class WorkList(QWidget):
         for area, kind, key in self._hits:
             if area.contains(event.position()):
                 self.setCursor(Qt.CursorShape.PointingHandCursor)
+                if kind == "bench":
+                    reason = next(self._why_not(entry) for entry in self._benches if entry.code == key)
+                    QToolTip.showText(event.globalPosition().toPoint(), reason, self)
                 if kind == "variant":
                     variant = self._session.design.variant(key)
                     QToolTip.showText(event.globalPosition().toPoint(), f"{variant.id} {variant.name}\n{variant.note}".strip(), self)

@@ -1,18 +1,25 @@
-"""What the terminal prints as JSON of a drive, a point and a search: SI, with the keys that are promised."""
+"""What the terminal prints as JSON: SI, with the keys that are promised."""
 
 from __future__ import annotations
 
 import math
 from typing import TYPE_CHECKING, Any
 
+from wattagon.design.quantity import Known
+
 if TYPE_CHECKING:
-    from wattagon.study.drive import DriveStudy
+    from collections.abc import Sequence
+
+    from wattagon.design.tree import Design
+    from wattagon.study.drive.study import DriveStudy
+    from wattagon.study.findings.finding import Finding
+    from wattagon.study.ride.study import Ride
 
 
 def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
     """What `solve --json` prints."""
     from wattagon.exchange.units import say
-    from wattagon.study.words import goal_name
+    from wattagon.study.drive.words import goal_name
 
     train, motor = study.resolved.train, study.resolved.train.motor
     constant = float(motor.torque_constant_nm_per_a)
@@ -119,3 +126,62 @@ def find_data(found: Any) -> dict[str, Any]:
         ],
         "near_misses": [hit_data(hit) for hit in found.near_misses], "removed_by": found.removed_by, "left_out": list(found.left_out),
     }  # fmt: skip
+
+
+def ride_data(ride_: Ride, design: Design) -> dict[str, object]:
+    """What `wattagon ride --json` prints: SI."""
+    from wattagon.physics.ride.course import climb_m
+    from wattagon.physics.ride.names import Stat, Sum
+    from wattagon.physics.ride.ride import event_words
+    from wattagon.study.ride.study import best_range, costs
+
+    run, stat = ride_.run, ride_.run.stat
+    time = max(stat(Stat.TIME), 1e-9)
+    hot = run.first_over_s()
+    charge_cost, cost_100 = costs(ride_)
+    up, down = climb_m(ride_.legs) if ride_.legs else (stat(Stat.UP_M), 0.0)
+    furthest = best_range(ride_.resolved) if ride_.ask.run == "hold-speed" else (math.nan, math.nan)
+    return {
+        "longest_range_speed_m_s": furthest[0], "longest_range_m": furthest[1],
+        "vehicle": design.vehicle.name, "variant": ride_.resolved.variant.id, "run": ride_.ask.run, "name": ride_.name,
+        "ended": str(run.end.name).lower(), "time_s": stat(Stat.TIME), "distance_m": stat(Stat.DISTANCE), "energy_wh": ride_.energy_wh,
+        "wh_per_km": ride_.wh_per_km, "terminal_wh_per_km": ride_.terminal_wh_per_km, "range_m": ride_.range_m,
+        "range_with_second_pack_m": 2.0 * ride_.range_m, "charge_end": stat(Stat.CHARGE),
+        "peak": {
+            "motor_a": ride_.motor_a(stat(Stat.PEAK_DC_A)), "brake_motor_a": ride_.motor_a(stat(Stat.PEAK_BRAKE_A)),
+            "pack_a": stat(Stat.PEAK_PACK_A), "charge_a": stat(Stat.PEAK_CHARGE_A), "power_w": stat(Stat.PEAK_W),
+            "speed_m_s": stat(Stat.PEAK_SPEED), "bus_v_low": stat(Stat.LOWEST_BUS_V), "bus_v_high": stat(Stat.HIGHEST_BUS_V),
+        },
+        "mean": {
+            "motor_a": ride_.motor_a(stat(Stat.DC_ABS_S) / time), "motor_rms_a": ride_.motor_a(math.sqrt(stat(Stat.DC_SQUARE_S) / time)),
+            "pack_a": stat(Stat.PACK_S) / time, "pack_rms_a": math.sqrt(stat(Stat.PACK_SQUARE_S) / time),
+            "power_w": run.energy_j(Sum.TERMINAL) / time, "speed_m_s": stat(Stat.DISTANCE) / time,
+        },
+        "temperatures": {
+            "winding_max_c": stat(Stat.WINDING), "case_max_c": stat(Stat.CASE), "controller_max_c": stat(Stat.CONTROLLER),
+            "pack_max_c": stat(Stat.PACK_T), "resistor_max_c": stat(Stat.RESISTOR_T) if ride_.run.plant.resistor_ohm > 0 else None,
+        },
+        "time_to_limit_s": hot, "too_hot": ride_.over_at(), "limited_by": dict(ride_.held_by()), "energy_split_wh": ride_.split_wh(),
+        "regenerated_wh": run.energy_j(Sum.REGENERATED) / 3600.0, "rider_wh": run.energy_j(Sum.RIDER) / 3600.0,
+        "climbed_m": stat(Stat.UP_M), "course_up_m": up, "course_down_m": down, "climb_capacity_m": ride_.climb_capacity_m,
+        "cost_of_charge": charge_cost, "cost_per_100_km": cost_100,
+        "events": [{"t_s": t, "x_m": x, "what": " ".join(w for w in event_words(kind) if w)} for t, x, kind in run.events],
+        "energy_balance_error": run.balance_error,
+        "assumed": sorted(path for path, item in ride_.inputs.items() if item.known is Known.ASSUMED),
+    }  # fmt: skip
+
+
+def check_data(found: Sequence[Finding]) -> list[dict[str, Any]]:
+    """What `check --json` prints."""
+    return [
+        {
+            "code": f.code,
+            "status": str(f.status),
+            "margin": f.margin,
+            "title": f.title,
+            "because": f.because,
+            "assumed": f.assumed,
+            "cures": [{"text": cure.text, "effect": cure.effect} for cure in f.cures],
+        }
+        for f in found
+    ]

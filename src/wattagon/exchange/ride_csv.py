@@ -11,14 +11,14 @@ from wattagon import files
 from wattagon.exchange.units import unit_of
 from wattagon.physics.ride.names import Col
 from wattagon.physics.ride.plant import RIDE_LIMITS
-from wattagon.study.ride import Ride
+from wattagon.study.ride.study import Ride
 
-# heading, column, dimension (empty: as it is), whether it is a DC-equivalent motor current shown in the controller's amps
+# heading, column, dimension, whether it is a DC-equivalent motor current shown in the controller's amps
 COLUMNS: tuple[tuple[str, Col, str, bool], ...] = (
     ("time", Col.TIME, "time", False), ("distance", Col.DISTANCE, "height", False), ("speed", Col.SPEED, "speed", False),
-    ("grade", Col.GRADE, "grade", False), ("command", Col.COMMAND, "", False), ("motor current", Col.DC_A, "current", True),
+    ("grade", Col.GRADE, "grade", False), ("command", Col.COMMAND, "count", False), ("motor current", Col.DC_A, "current", True),
     ("motor current allowed", Col.CEILING_A, "current", True), ("pack current", Col.PACK_A, "current", False),
-    ("bus voltage", Col.BUS_V, "voltage", False), ("duty", Col.DUTY, "", False), ("tread force", Col.FORCE, "force", False),
+    ("bus voltage", Col.BUS_V, "voltage", False), ("duty", Col.DUTY, "count", False), ("tread force", Col.FORCE, "force", False),
     ("charge", Col.CHARGE, "share", False), ("winding", Col.WINDING, "temperature", False), ("motor case", Col.CASE, "temperature", False),
     ("controller", Col.CONTROLLER, "temperature", False), ("pack", Col.PACK_T, "temperature", False),
     ("boost used", Col.BUCKET, "share", False),

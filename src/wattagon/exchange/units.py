@@ -7,112 +7,11 @@ import math
 import re
 from typing import Any
 
+from wattagon.design.dimensions import DIMENSIONS, SETS, Unit
 from wattagon.errors import InputError
-from wattagon.record import record
 
-SETS = ("metric", "imperial", "nautical")
+__all__ = ["SETS", "Unit", "difference", "full", "number_text", "parse", "per_distance", "quoted", "say", "shown", "significant", "unit_of", "warm", "whole"]
 
-
-@record(frozen=True, slots=True)
-class Unit:
-    """shown = value * per_si + offset; `figures` significant digits; `text` follows the number."""
-
-    text: str
-    per_si: float = 1.0
-    offset: float = 0.0
-    figures: int = 3
-    pint: str = ""  # how pint calls it, where that differs
-
-
-_M = {
-    "length": Unit("mm", 1e3, figures=4),
-    "height": Unit("m", figures=4),
-    "distance": Unit("km", 1e-3),
-    "speed": Unit("km/h", 3.6, pint="km/hour"),
-    "mass": Unit("kg"),
-    "force": Unit("N"),
-    "torque": Unit("N·m", pint="N*m"),
-    "temperature": Unit("°C", pint="degC"),
-    "current": Unit("A"),
-    "voltage": Unit("V"),
-    "resistance": Unit("mΩ", 1e3, pint="milliohm"),
-    "inductance": Unit("µH", 1e6, pint="microhenry"),
-    "power": Unit("W"),
-    "energy": Unit("Wh", pint="W*hour"),
-    "capacity": Unit("Ah", pint="A*hour"),
-    "kv": Unit("rpm/V", pint="rpm/V"),
-    "rpm": Unit("rpm", figures=4),
-    "grade": Unit("%", 100.0, figures=3, pint="percent"),
-    "share": Unit("%", 100.0, pint="percent"),
-    "area": Unit("m²", pint="m**2"),
-    "inertia": Unit("kg·m²", pint="kg*m**2"),
-    "time": Unit("s"),
-    "heat_capacity": Unit("J/K", pint="J/K"),
-    "thermal_resistance": Unit("K/W", pint="K/W"),
-    "irradiance": Unit("W/m²", pint="W/m**2"),
-    "money": Unit("EUR", figures=4),
-    "number": Unit(""),
-    "days": Unit("days", pint="day"),
-    "acceleration": Unit("m/s²", pint="m/s**2"),
-    "jerk": Unit("m/s³", pint="m/s**3"),
-    "angle": Unit("°", 57.29577951308232, pint="degree"),
-    "count": Unit(""),
-    "teeth": Unit(""),
-    "S": Unit("S"),
-    "P": Unit("P"),
-}
-_IMPERIAL = {
-    "length": Unit("in", 1 / 0.0254, figures=4),
-    "height": Unit("ft", 1 / 0.3048, figures=4),
-    "distance": Unit("mi", 1 / 1609.344),
-    "speed": Unit("mph", 1 / 0.44704),
-    "mass": Unit("lb", 1 / 0.45359237),
-    "force": Unit("lbf", 1 / 4.4482216152605),
-    "torque": Unit("lbf·ft", 1 / 1.3558179483314, pint="lbf*ft"),
-    "temperature": Unit("°F", 1.8, 32.0, pint="degF"),
-    "area": Unit("ft²", 1 / 0.09290304, pint="ft**2"),
-}
-_NAUTICAL = {"speed": Unit("kn", 1 / 0.514444444, pint="knot"), "distance": Unit("NM", 1 / 1852.0, pint="nautical_mile")}
-TABLES: dict[str, dict[str, Unit]] = {"metric": _M, "imperial": {**_M, **_IMPERIAL}, "nautical": {**_M, **_NAUTICAL}}
-# what people write, as pint calls it; per dimension, since "C" is a temperature or a charge
-_ALIASES = {
-    "speed": {"kn": "knot", "kt": "knot", "kts": "knot", "kph": "km/hour", "kmh": "km/hour", "km/h": "km/hour"},
-    "distance": {"nm": "nautical_mile", "mi": "mile"},
-    "temperature": {"c": "degC", "°c": "degC", "f": "degF", "°f": "degF", "k": "kelvin"},
-    "energy": {"wh": "W*hour", "kwh": "kW*hour"},
-    "capacity": {"ah": "A*hour", "mah": "mA*hour"},
-    "time": {"min": "minute", "h": "hour", "mins": "minute"},
-    "torque": {"nm": "N*m", "n·m": "N*m", "n m": "N*m", "lbf·ft": "lbf*ft", "ft·lb": "lbf*ft", "ft lb": "lbf*ft"},
-    "irradiance": {"w/m²": "W/m**2", "w/m2": "W/m**2"},
-    "area": {"m²": "m**2", "m2": "m**2", "ft²": "ft**2", "ft2": "ft**2"},
-    "inertia": {"kg·m²": "kg*m**2", "kg m2": "kg*m**2"},
-    "resistance": {"mω": "milliohm", "mohm": "milliohm", "ω": "ohm"},
-    "inductance": {"µh": "microhenry", "uh": "microhenry", "mh": "millihenry"},
-    "length": {'"': "inch"},
-    "angle": {"°": "degree", "deg": "degree"},
-    "acceleration": {"m/s²": "m/s**2", "m/s2": "m/s**2", "g": "standard_gravity"},
-    "jerk": {"m/s³": "m/s**3", "m/s3": "m/s**3"},
-    "mass": {"lbs": "pound"},
-}
-# dimensions that are pure numbers may carry only these
-_BARE = {
-    "grade": {"%": 0.01},
-    "share": {"%": 0.01},
-    "number": {"%": 0.01},
-    "count": {},
-    "teeth": {"t": 1.0, "teeth": 1.0},
-    "S": {"s": 1.0},
-    "P": {"p": 1.0},
-    "money": {"eur": 1.0, "€": 1.0},
-    "part": {},
-}  # fmt: skip
-_SI = {
-    "length": "m", "height": "m", "distance": "m", "speed": "m/s", "mass": "kg", "force": "N", "torque": "N*m",
-    "temperature": "degC", "current": "A", "voltage": "V", "resistance": "ohm", "inductance": "henry", "power": "W",
-    "energy": "W*hour", "capacity": "A*hour", "kv": "rpm/V", "rpm": "rpm", "area": "m**2", "inertia": "kg*m**2", "time": "s",
-    "heat_capacity": "J/K", "thermal_resistance": "K/W", "days": "day", "irradiance": "W/m**2",
-    "angle": "radian", "acceleration": "m/s**2", "jerk": "m/s**3",
-}  # fmt: skip
 # what may be typed: a plain number, then units with whole powers; nothing of it is ever evaluated
 _NUMBER = re.compile(r"^([+-]?(?:[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)(?:[eE][+-]?[0-9]{1,3})?)\s*(.*)$", re.ASCII | re.DOTALL)
 _UNIT = re.compile(r"^([^\W\d_]{1,24}|[°µΩ\"']{1,2}[^\W\d_]{0,12})(?:\s*(?:\^|\*\*)\s*(-?[1-3])|([²³1-3]))?$")
@@ -122,8 +21,8 @@ _MOST_FACTORS = 5
 
 
 def unit_of(dimension: str, unit_set: str = "metric") -> Unit:
-    """The unit of a dimension in a set."""
-    return TABLES[unit_set].get(dimension, Unit(""))
+    """The unit of a dimension in a set.  Raises KeyError for a dimension that is none."""
+    return DIMENSIONS[dimension].unit(unit_set)
 
 
 def shown(value: float, dimension: str, unit_set: str = "metric") -> float:
@@ -204,8 +103,8 @@ def parse(text: str, dimension: str, unit_set: str | None = None, field: str = "
     number, unit = float(match.group(1).replace(",", ".")), match.group(2).strip()
     if not unit:
         value = (number - default.offset) / default.per_si if default else number
-    elif dimension in _BARE:
-        value = number * _BARE[dimension].get(unit.lower(), math.nan)
+    elif not DIMENSIONS[dimension].library:
+        value = number * DIMENSIONS[dimension].marks.get(unit.lower(), math.nan)
     else:
         value = _in_si(number, unit, dimension)
     if not math.isfinite(value):
@@ -232,13 +131,14 @@ def quoted(text: str) -> str:
 
 def _in_si(number: float, unit: str, dimension: str) -> float:
     """A number with a unit; nan for a unit that is none or of something else."""
-    name = _ALIASES.get(dimension, {}).get(unit.lower()) or _spelled(unit)
-    if not name or dimension not in _SI:
+    kind = DIMENSIONS[dimension]
+    name = kind.aliases.get(unit.lower()) or _spelled(unit)
+    if not name:
         return math.nan
     import pint
 
     try:
-        return float(_registry().Quantity(number, name).to(_SI[dimension]).magnitude)
+        return float(_registry().Quantity(number, name).to(kind.library).magnitude)
     except (pint.errors.PintError, AttributeError, TypeError, ValueError, AssertionError, ArithmeticError):
         return math.nan
 
@@ -260,8 +160,8 @@ def _spelled(unit: str) -> str:
 
 
 def _accepted(dimension: str) -> str:
-    if dimension in _BARE:
-        marks = [mark for mark in _BARE[dimension] if mark]
+    if not DIMENSIONS[dimension].library:
+        marks = list(DIMENSIONS[dimension].marks)
         return "a number" + (f", or a number with {marks[0]}" if marks else "")
     return f"a number, or a number with a unit of {dimension.replace('_', ' ')} such as {unit_of(dimension).text}"
 

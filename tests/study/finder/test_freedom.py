@@ -5,15 +5,17 @@ from dataclasses import replace
 
 import numpy as np
 
+from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
-from wattagon.desk.file_actions import DEMO
-from wattagon.study.drive import study_drive
+from wattagon.design.parts import MotorPart
+from wattagon.design.parts.families import toothed
+from wattagon.study.drive.study import study_drive
 from wattagon.study.finder.freedom import RATINGS, freedom_of
 from wattagon.study.finder.hits import differences, lasting_share, present_hit, pull_of
 from wattagon.study.finder.search import find_drives
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.finding import Status
-from wattagon.study.findings import find
+from wattagon.study.findings.all import find
+from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
 
 
@@ -36,7 +38,7 @@ class FreedomTest(unittest.TestCase):
         changes = {
             "Driver pulley": lambda step: replace(base, stages=(replace(base.stages[0], driver_teeth=int(step.label.split()[0])),)),
             "Driven pulley": lambda step: replace(base, stages=(replace(base.stages[0], driven_teeth=int(step.label.split()[0])),)),
-            "Motor": lambda step: replace(base, motor=replace(base.motor, part=next(p.id for p in self.stock.motors() if p.name == step.label))),
+            "Motor": lambda step: replace(base, motor=replace(base.motor, part=next(p.id for p in self.stock.all(MotorPart) if p.name == step.label))),
         }
         for name, change in changes.items():
             for step in self.places[name].steps:
@@ -60,7 +62,7 @@ class FreedomTest(unittest.TestCase):
 
     def test_a_pulley_that_must_be_used_leaves_no_freedom_without_it(self):
         stage = self.hit.variant.stages[0]
-        driver = next(p.id for p in self.stock.toothed(stage.profile, "driver") if p.teeth == stage.driver_teeth)
+        driver = next(p.id for p in toothed(self.stock, stage.profile, "driver") if p.teeth == stage.driver_teeth)
         wishes = replace(self.found.wishes, use=(driver,))
         hit = find_drives(self.design, self.stock, wishes=wishes, limit=5).hits[0]
         places = {place.name: place for place in freedom_of(self.design, self.stock, wishes, hit)}

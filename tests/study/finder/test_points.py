@@ -5,11 +5,12 @@ from dataclasses import replace
 
 import numpy as np
 
+from tests.design.malformed import DEMO
 from tests.study.finder.thinned import random_rows
 from wattagon.design import catalogue, file
 from wattagon.design.tree import Goal, GoalKind
-from wattagon.desk.file_actions import DEMO
 from wattagon.physics.point import steady_range_m
+from wattagon.study.drive.goals import time_until_hot
 from wattagon.study.finder import columns as col
 from wattagon.study.finder import intervals, points
 from wattagon.study.finder.hits import failing, judge, lasting_share
@@ -17,7 +18,6 @@ from wattagon.study.finder.judge import fails_of, reduce_with
 from wattagon.study.finder.space import LEVELS, make_space, pack_amps, settings, variant_of
 from wattagon.study.finder.tables import constraints, make_tables
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.goals import time_until_hot
 from wattagon.study.resolve import resolve
 
 

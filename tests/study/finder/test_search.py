@@ -7,21 +7,22 @@ from dataclasses import replace
 
 import numpy as np
 
+from tests.design.malformed import DEMO
 from tests.study.finder.thinned import brute, thin
 from wattagon.design import catalogue, file
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, ToothedPart
 from wattagon.design.quantity import Quantity
 from wattagon.design.template import new_design
 from wattagon.design.tree import Goal, GoalKind, ShelfItem, VehicleKind
-from wattagon.desk.file_actions import DEMO
 from wattagon.errors import InputError, PathError
-from wattagon.study.drive import study_drive
+from wattagon.study.drive.study import study_drive
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.hits import judge
 from wattagon.study.finder.search import Run, asked_for, find_drives
 from wattagon.study.finder.space import make_space, variant_of
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.finding import Status
-from wattagon.study.findings import find
+from wattagon.study.findings.all import find
+from wattagon.study.findings.status import Status
 from wattagon.study.resolve import bill_of_parts
 
 
@@ -89,7 +90,7 @@ class FinderTest(unittest.TestCase):
         limit = Goal(id="power", kind=GoalKind.POWER_LIMIT, amount=1800.0)
         wishes = Wishes(wheels=True, volts=0.1, amps=0.1, rpm=0.05, pull=0.1, goals=0.02, climb_time=60.0, schools=("belt", "chain", "two"))
         # one of every pulley is there: a pair that wants two of the same has to buy one
-        shelf = tuple(ShelfItem(part=part_id) for part_id in self.stock.parts["toothed"])
+        shelf = tuple(ShelfItem(part=part_id) for part_id in self.stock.rows(ToothedPart))
         for name, seed in (("dunlin", 38), ("bittern", 17)):
             design = self.fleet[name]
             design = with_goals(design, *(goal for goal in design.brief.goals if goal.kind is not GoalKind.BUDGET), limit)
@@ -188,7 +189,7 @@ class FinderTest(unittest.TestCase):
         self.assertEqual(sorted(k for row in found.rows for k in row), list(range(len(found.hits))))
         self.assertLess(len(found.rows), len(found.hits))
         for row in found.rows:
-            motors = {self.stock.motor(found.hits[k].variant.motor.part) for k in row}
+            motors = {self.stock.get(MotorPart, found.hits[k].variant.motor.part) for k in row}
             self.assertEqual(len({(motor.can_mm, motor.length_mm) for motor in motors}), 1)
 
     def test_shelf_only_uses_only_what_is_there(self):
@@ -256,7 +257,7 @@ class FinderTest(unittest.TestCase):
             self.assertNotEqual(v.controller.part, used.controller.part)
             self.assertEqual([(s.profile, s.driver_teeth) for s in v.stages], [("5M", 15)])
             self.assertLessEqual(max(s.driven_teeth for s in v.stages), 76)
-            for part in (self.stock.motor(v.motor.part), self.stock.controller(v.controller.part), self.stock.cell(v.pack.part)):
+            for part in (self.stock.get(MotorPart, v.motor.part), self.stock.get(ControllerPart, v.controller.part), self.stock.get(CellPart, v.pack.part)):
                 self.assertTrue(part.lead_days <= 14 or part.id in owned)
             self.assertGreaterEqual(hit.heat_s, 119.9)
 
@@ -278,7 +279,7 @@ class FinderTest(unittest.TestCase):
         radius = float(tight.roads[0, 0, col.W_RADIUS])
         for space, gap in ((tight, 0.040), (wide, 0.010)):
             for choice, fits in zip(space.stages.choices, space.stages.fits[0], strict=True):
-                profile = self.stock.profile(choice.profile)
+                profile = self.stock.get(ProfilePart, choice.profile)
                 reach = (profile.pitch_mm * choice.driven_teeth / math.tau + profile.back_mm) / 1e3
                 self.assertEqual(bool(fits), radius - reach >= gap)
         self.assertLess(tight.stages.fits.sum(), wide.stages.fits.sum())

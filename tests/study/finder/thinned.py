@@ -5,10 +5,10 @@ from dataclasses import replace
 
 import numpy as np
 
+from wattagon.study.drive.goals import lasting_pulls
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.hits import failing, judge
 from wattagon.study.finder.space import LEVELS, settings
-from wattagon.study.goals import lasting_pulls
 from wattagon.study.resolve import resolve
 
 

@@ -5,9 +5,10 @@ from __future__ import annotations
 from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
-from wattagon.design.kinds import LEANS
+from wattagon.design.kinds import KINDS
 from wattagon.design.paths import Edit
 from wattagon.design.tree import VehicleKind
+from wattagon.desk.bench import Bench
 from wattagon.desk.brief.goal_cards import GoalCards
 from wattagon.desk.brief.measure_list import MeasureList
 from wattagon.desk.brief.measures import is_assumed, measures_for
@@ -17,14 +18,10 @@ from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 
-VEHICLE_WORDS = {
-    VehicleKind.STREET_BOARD: "street board", VehicleKind.ALL_TERRAIN_BOARD: "all-terrain board", VehicleKind.SCOOTER: "scooter",
-    VehicleKind.BIKE: "bike", VehicleKind.SUSPENDED_BIKE: "bike with rear suspension", VehicleKind.KART: "kart",
-    VehicleKind.TWO_WHEEL_DRIVE: "two-wheel drive with castors", VehicleKind.UTILITY: "utility machine",
-}  # fmt: skip
+VEHICLE_WORDS = {kind: facts.words for kind, facts in KINDS.items()}
 
 
-class BriefBench(QWidget):
+class BriefBench(Bench):
     """What the vehicle is, how well it is known, and what is wanted of it."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -84,16 +81,19 @@ class BriefBench(QWidget):
         if self._session.docs:
             asked = measures_for(self._session.design.vehicle.kind)
             assumed = sum(is_assumed(self._session, measure.path) for measure in asked)
-            self.all_wheels.setVisible(self._session.design.vehicle.kind not in LEANS)
+            self.all_wheels.setVisible(not KINDS[self._session.design.vehicle.kind].leans)
             self.state.setText(f"{assumed} of {len(asked)} values assumed (≈)" if assumed else "every value measured or stated")
 
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)
         self.measures.focus_value()
 
-    def focus_goal(self, goal_id: str) -> None:
+    def show_target(self, what: str) -> None:
         """Ready to change one goal."""
-        self.goals.focus_goal(goal_id)
+        self.goals.focus_goal(what)
+
+    def focus_first(self) -> None:
+        """The keys stay where they are: which measure comes first is for the hand to say."""
 
     def set_kind(self, kind: VehicleKind) -> None:
         """Another kind of vehicle; measures stay."""

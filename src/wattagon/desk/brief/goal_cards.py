@@ -29,8 +29,8 @@ from wattagon.desk.following import Following
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font, with_alpha
-from wattagon.study.goals import GoalResult
-from wattagon.study.words import shortfall
+from wattagon.study.drive.goals import GoalResult
+from wattagon.study.drive.words import shortfall
 
 KIND_WORDS = {
     GoalKind.TOP_SPEED: "Speed on the flat", GoalKind.CLIMB: "Speed up a grade", GoalKind.START: "Start on a grade",

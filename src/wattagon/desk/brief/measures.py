@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from wattagon.design.kinds import BEARS, LEANS, PEDALS
+from wattagon.design.kinds import KINDS
 from wattagon.design.paths import place
 from wattagon.design.quantity import Known, Quantity, Spec
 from wattagon.design.tree import Design, VehicleKind
@@ -12,7 +12,8 @@ from wattagon.desk.session import Session
 from wattagon.record import record
 from wattagon.study.resolve import TOP_GEAR_M
 
-NO_PEDALS = tuple(kind for kind in VehicleKind if kind not in PEDALS)
+NO_PEDALS = tuple(kind for kind, facts in KINDS.items() if not facts.pedals)
+LEANS = tuple(kind for kind, facts in KINDS.items() if facts.leans)
 
 
 @record(frozen=True, slots=True)
@@ -54,8 +55,8 @@ GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
         Measure("vehicle.brake_force", "brakes", "Brakes on, pull with a spring scale until it moves; 0 without hand or foot brakes."),
     )),
     ("Rider", (
-        Measure("vehicle.rider_level", "rider bears", "Braking that is expected and borne: try it, gently, with the brakes there are.", (), lambda d: BEARS[d.vehicle.kind].level),
-        Measure("vehicle.rider_jerk", "onset", "How quickly that braking may come; 8 m/s³ is as fast as most can lean.", (), lambda d: BEARS[d.vehicle.kind].jerk),
+        Measure("vehicle.rider_level", "rider bears", "Braking that is expected and borne: try it, gently, with the brakes there are.", (), lambda d: KINDS[d.vehicle.kind].bears.level),
+        Measure("vehicle.rider_jerk", "onset", "How quickly that braking may come; 8 m/s³ is as fast as most can lean.", (), lambda d: KINDS[d.vehicle.kind].bears.jerk),
         Measure("vehicle.top_gear", "top gear", "Highest gear: roll one turn of the pedals and measure the way.", NO_PEDALS, lambda _: TOP_GEAR_M),
     )),
     ("Where it is used", (

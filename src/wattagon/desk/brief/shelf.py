@@ -17,16 +17,15 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.parts import PART_KINDS, Part
 from wattagon.design.paths import Edit
 from wattagon.design.tree import ShelfItem
 from wattagon.desk.following import Following
-from wattagon.desk.picker import TITLES, pick
+from wattagon.desk.picker import pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
-
-KINDS = {"motors": "Motor", "controllers": "Controller", "cells": "Cells or ready pack", "wheels": "Wheel", "toothed": "Pulley or sprocket", "loops": "Belt or chain"}
 
 
 class Shelf(Following, QWidget):
@@ -42,8 +41,9 @@ class Shelf(Following, QWidget):
         title.setFont(font(12))
         add, remove = QPushButton("Add", objectName="add-shelf"), QPushButton("Remove", objectName="remove-shelf")
         menu = QMenu(add)
-        for kind, words in KINDS.items():
-            menu.addAction(words).triggered.connect(lambda _on=False, kind=kind: self.add(kind))
+        for kind in PART_KINDS:
+            if kind.on_shelf:
+                menu.addAction(kind.one).triggered.connect(lambda _on=False, kind=kind: self.add(kind))
         add.setMenu(menu)
         remove.clicked.connect(self._remove)
         head = QHBoxLayout()
@@ -91,9 +91,8 @@ class Shelf(Following, QWidget):
         else:
             self._sum.setText("")
 
-    def add(self, kind: str) -> None:
+    def add(self, kind: type[Part]) -> None:
         """One more owned part, picked from stock."""
-        TITLES.setdefault(kind, KINDS[kind])
         part = pick(self._session, kind, "", self)
         if part is None:
             return

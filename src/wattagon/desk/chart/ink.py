@@ -15,7 +15,7 @@ from PySide6.QtGui import QBrush, QColor, QFont, QFontMetricsF, QPainter, QPen, 
 
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.theme import Theme, font, with_alpha
-from wattagon.study.finding import Status
+from wattagon.study.findings.status import Status
 
 
 def polygon(points: NDArray[np.float64]) -> QPolygonF:

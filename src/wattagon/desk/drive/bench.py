@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
 
+from wattagon.desk.bench import Bench
 from wattagon.desk.drive.flows import Flows
 from wattagon.desk.drive.goal_strip import GoalStrip
 from wattagon.desk.drive.lever_panel import LeverPanel
@@ -24,10 +25,8 @@ NARROW = 820  # below this width the side panel starts out closed
 LOW = 540  # below this height the map needs the room of the hint
 
 
-class DriveBench(QWidget):
+class DriveBench(Bench):
     """Charts first, then what the drive reaches, then what can be moved."""
-
-    asked_brief = Signal(str)
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -59,7 +58,7 @@ class DriveBench(QWidget):
         layout.addWidget(self.levers)
         self.levers.pointed.connect(self.goals.point)
         self.levers.picking.connect(self._pick)
-        self.goals.asked.connect(self.asked_brief)
+        self.goals.asked.connect(lambda goal: self.asked.emit("brief", goal))
         session.moment_changed.connect(self._show_state)
         session.design_changed.connect(self._show_state)
         self._show_state()

@@ -14,9 +14,9 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.errors import WattagonError
 from wattagon.exchange import units
-from wattagon.study.finding import Status
-from wattagon.study.levers import Lever, Preview
-from wattagon.study.words import goal_name, reached_words
+from wattagon.study.drive.levers import Lever, Preview
+from wattagon.study.drive.words import goal_name, reached_words
+from wattagon.study.findings.status import Status
 
 CELL_H, LEAST_W, DRAG_PX = 92.0, 94.0, 26.0
 ROOMY_W, TALL = 116.0, 740

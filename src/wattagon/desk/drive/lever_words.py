@@ -7,10 +7,10 @@ import math
 from wattagon.desk.session import Session
 from wattagon.exchange.units import difference, unit_of
 from wattagon.record import record
-from wattagon.study.finding import Status
-from wattagon.study.goals import GoalResult
-from wattagon.study.levers import Lever, Preview
-from wattagon.study.words import short_goal
+from wattagon.study.drive.goals import GoalResult
+from wattagon.study.drive.levers import Lever, Preview
+from wattagon.study.drive.words import short_goal
+from wattagon.study.findings.status import Status
 
 
 @record(frozen=True, slots=True)

@@ -18,6 +18,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
+from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit, get
 from wattagon.design.tree import ReductionKind, StageChoice, Variant, WheelChoice
 from wattagon.desk.fields import ChoiceField, ValueField
@@ -26,9 +28,9 @@ from wattagon.desk.picker import pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 from wattagon.errors import PathError
-from wattagon.study.finding import Status
+from wattagon.study.findings.status import Status
 from wattagon.study.resolve import ROLLER_GRIP, ROLLER_PRESS_N
-from wattagon.study.ride_inputs import RAMP_DOWN_S, RAMP_UP_S
+from wattagon.study.ride.inputs import RAMP_DOWN_S, RAMP_UP_S
 
 MOTOR_FIELDS = (
     ("kv_rpm_per_v", "kv"), ("resistance_ohm", "Resistance"), ("inductance_h", "Inductance"), ("no_load_a", "No-load current"),
@@ -115,7 +117,7 @@ class PartsPanel(QScrollArea):
         stock = self._session.stock
         self._sections = {}
         form = self._section(layout, "motor", "Motor")
-        motor = stock.motor(v.motor.part) if v.motor.part in stock.parts["motors"] else None
+        motor = stock.get(MotorPart, v.motor.part) if v.motor.part in stock.rows(MotorPart) else None
         self._pick_row(form, motor.name if motor else v.motor.part, "motor")
         self._fields(form, "variant.motor", (("count", "Motors"), ("driven_wheels", "Driven wheels")))
         self._fields(form, "variant.motor", MOTOR_FIELDS, motor)
@@ -126,17 +128,17 @@ class PartsPanel(QScrollArea):
         add.clicked.connect(self._add_stage)
         layout.addWidget(add, 0, Qt.AlignmentFlag.AlignLeft)
         form = self._section(layout, "controller", "Controller, one a motor")
-        part = stock.controller(v.controller.part) if v.controller.part in stock.parts["controllers"] else None
+        part = stock.get(ControllerPart, v.controller.part) if v.controller.part in stock.rows(ControllerPart) else None
         self._pick_row(form, part.name if part else v.controller.part, "controller")
         self._fields(form, "variant.controller", CONTROLLER_SETTINGS)
         self._fields(form, "variant.controller", CONTROLLER_RATINGS, part)
         form = self._section(layout, "pack", "Pack")
-        cell = stock.cell(v.pack.part) if v.pack.part in stock.parts["cells"] else None
+        cell = stock.get(CellPart, v.pack.part) if v.pack.part in stock.rows(CellPart) else None
         self._pick_row(form, cell.name if cell else v.pack.part, "pack")
         self._fields(form, "variant.pack", (("series", "In series"), ("parallel", "In parallel"), ("protection_a", "Protection board"), ("wiring_ohm", "Leads and links")))
         self._fields(form, "variant.pack", PACK_FIELDS, cell)
         form = self._section(layout, "wheel", "Wheel")
-        wheel = stock.wheel(v.wheel.part) if v.wheel is not None and v.wheel.part in stock.parts["wheels"] else None
+        wheel = stock.get(WheelPart, v.wheel.part) if v.wheel is not None and v.wheel.part in stock.rows(WheelPart) else None
         self._pick_row(form, wheel.name if wheel else "as measured on the vehicle", "wheel")
         if v.wheel is not None:
             self._fields(form, "variant.wheel", (("diameter_m", "Tyre diameter"), ("rolling_share", "Loaded radius")), wheel)
@@ -189,7 +191,7 @@ class PartsPanel(QScrollArea):
         from wattagon.design import codec
         from wattagon.design.parts import PART_KINDS
 
-        for cls in PART_KINDS.values():
+        for cls in PART_KINDS:
             item = codec.member(cls, name)
             if item is not None and item.spec is not None:
                 return self._session.say(float(value), item.spec.dimension)
@@ -208,7 +210,7 @@ class PartsPanel(QScrollArea):
         form.addRow(self._soft("Kind"), choice)
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN):
             families: list[tuple[object, str]] = [
-                (p.id, p.name) for p in self._session.stock.parts["profiles"].values() if getattr(p, "kind", "") == stage.kind.value
+                (p.id, p.name) for p in self._session.stock.rows(ProfilePart).values() if getattr(p, "kind", "") == stage.kind.value
             ]  # fmt: skip
             profile = ChoiceField(self._session, f"{base}.profile", "Family", families)
             profile.setMinimumWidth(58)
@@ -265,7 +267,7 @@ class PartsPanel(QScrollArea):
         teeth = (old.driver_teeth, old.driven_teeth) if old is not None and old.driven_teeth > 1 else (15, 45)
         if kind in (ReductionKind.BELT, ReductionKind.CHAIN):
             family = {ReductionKind.BELT: "5M", ReductionKind.CHAIN: "08A"}[kind]
-            offered = [sorted({p.teeth for p in stock.toothed(family, role)}) or [t] for role, t in (("driver", 15), ("driven", 45))]
+            offered = [sorted({p.teeth for p in toothed(stock, family, role)}) or [t] for role, t in (("driver", 15), ("driven", 45))]
             near = tuple(min(o, key=lambda t, w=w: abs(t - w)) for o, w in zip(offered, teeth, strict=True))
             return StageChoice(kind=kind, profile=family, driver_teeth=near[0], driven_teeth=near[1], width_mm=15.0 if family == "5M" else None)
         if kind is ReductionKind.FRICTION:
@@ -287,19 +289,19 @@ class PartsPanel(QScrollArea):
 
     def pick_motor(self) -> None:
         choice = self._session.design.variant().motor
-        part = pick(self._session, "motors", choice.part, self)
+        part = pick(self._session, MotorPart, choice.part, self)
         if part is not None and part.id != choice.part:
             self._session.try_apply(Edit(label=f"Motor {part.name}", changes=(("variant.motor", replace(choice, part=part.id, overrides={})),)))
 
     def pick_controller(self) -> None:
         choice = self._session.design.variant().controller
-        part = pick(self._session, "controllers", choice.part, self)
+        part = pick(self._session, ControllerPart, choice.part, self)
         if part is not None and part.id != choice.part:
             self._session.try_apply(Edit(label=part.name, changes=(("variant.controller", replace(choice, part=part.id, overrides={})),)))
 
     def pick_cell(self) -> None:
         choice = self._session.design.variant().pack
-        part = pick(self._session, "cells", choice.part, self)
+        part = pick(self._session, CellPart, choice.part, self)
         if part is None or part.id == choice.part:
             return
         s, p = getattr(part, "brick_series", 1), getattr(part, "brick_parallel", 1)
@@ -309,7 +311,7 @@ class PartsPanel(QScrollArea):
 
     def pick_wheel(self) -> None:
         choice = self._session.design.variant().wheel
-        part = pick(self._session, "wheels", choice.part if choice else "", self)
+        part = pick(self._session, WheelPart, choice.part if choice else "", self)
         if part is not None:
             self._session.try_apply(Edit(label=part.name, changes=(("variant.wheel", WheelChoice(part=part.id)),)))
 

@@ -22,9 +22,9 @@ from wattagon.exchange.units import shown, unit_of
 from wattagon.physics.envelope import Edge
 from wattagon.physics.powertrain import LIMITS
 from wattagon.record import record
-from wattagon.study.drive import DriveStudy, rated_pull
-from wattagon.study.goals import GoalResult
-from wattagon.study.words import goal_name, limit_label, shortfall
+from wattagon.study.drive.goals import GoalResult
+from wattagon.study.drive.study import DriveStudy, rated_pull
+from wattagon.study.drive.words import goal_name, limit_label, shortfall
 
 LEFT, RIGHT, TOP, BOTTOM = 50.0, 50.0, 22.0, 32.0
 SNAP_PX = 7.0

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import Qt, Signal
+from PySide6.QtCore import Qt
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
 from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from wattagon.design.paths import Edit
+from wattagon.desk.bench import Bench
 from wattagon.desk.fields import ElidedLabel
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.finder.compare import HEIGHT as GOALS_HEIGHT
@@ -29,10 +30,8 @@ TOO_MANY = 0.01  # of all combinations
 HINT = "Ctrl and a press, or Space, marks to compare."
 
 
-class FinderBench(QWidget):
+class FinderBench(Bench):
     """Searches when asked; a hit becomes a variant that undo takes back."""
-
-    other_findings = Signal(object)  # (findings, head, note) of the chosen hit, or None for those of the design
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)

@@ -12,14 +12,14 @@ from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.record import record
-from wattagon.study.drive import study_drive
+from wattagon.study.drive.study import study_drive
 from wattagon.study.finder.freedom import Place, freedom_of
 from wattagon.study.finder.hits import Hit, Pull, pull_of
 from wattagon.study.finder.search import Found, find_drives
 from wattagon.study.finder.space import Row
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.finding import Finding
-from wattagon.study.findings import find
+from wattagon.study.findings.all import find
+from wattagon.study.findings.finding import Finding
 
 AXES = {
     "cost": ("Cost", "money"),

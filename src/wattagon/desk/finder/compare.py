@@ -15,9 +15,9 @@ from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
 from wattagon.record import record
-from wattagon.study.finding import Status
-from wattagon.study.goals import GoalResult
-from wattagon.study.words import short_goal
+from wattagon.study.drive.goals import GoalResult
+from wattagon.study.drive.words import short_goal
+from wattagon.study.findings.status import Status
 
 HEIGHT = 66
 

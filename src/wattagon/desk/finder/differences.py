@@ -14,8 +14,8 @@ from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 from wattagon.record import record
+from wattagon.study.drive.words import short_goal
 from wattagon.study.finder.hits import OBJECTIVES, differences
-from wattagon.study.words import short_goal
 
 NAME, ROW, HEAD = 104.0, 16.0, 22.0
 FIGURES = {"cost": "cost", "mass": "mass", "speed": "top speed", "grade": "start on", "range": "range", "margin": "least margin", "lasting": "lasting current"}

@@ -21,6 +21,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.parts import Part
 from wattagon.desk.fields import refuse
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.picker import pick
@@ -32,7 +33,6 @@ from wattagon.exchange.dates import days_until
 from wattagon.study.finder.wishes import SCHOOLS, USABLE_KINDS, Wishes, check_wishes
 
 SHELF = (("prefer", "Shelf is free"), ("use", "Shelf must be used"), ("only", "Nothing is bought"), ("ignore", "All at their price"))
-KIND_WORDS = {"motors": "Motor", "controllers": "Controller", "cells": "Cell or pack", "toothed": "Pulley or sprocket", "wheels": "Wheel"}
 SCHOOL_WORDS = {"direct": "hub", "belt": "belt", "chain": "chain", "two": "two"}
 # field of Wishes: label, dimension, what an empty field means
 FIELDS = {
@@ -196,11 +196,11 @@ class Limits(QWidget):
         """Which kind of part first, then the part itself."""
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        for kind, words in KIND_WORDS.items():
-            menu.addAction(words, lambda kind=kind: self.add(name, kind))
+        for kind in USABLE_KINDS:
+            menu.addAction(kind.one, lambda kind=kind: self.add(name, kind))
         menu.popup(self.adders[name].mapToGlobal(self.adders[name].rect().bottomLeft()))
 
-    def add(self, name: str, kind: str) -> None:
+    def add(self, name: str, kind: type[Part]) -> None:
         """One more part that must be used, or is left out."""
         part = pick(self._session, kind, "", self)
         if part is not None:
@@ -242,5 +242,5 @@ class Limits(QWidget):
         return " ".join(told)
 
     def _name(self, part_id: str) -> str:
-        kinds = self._session.stock.parts
-        return next((kinds[kind][part_id].name for kind in USABLE_KINDS if part_id in kinds[kind]), part_id)
+        part = self._session.stock.find(part_id)
+        return part.name if part is not None else part_id

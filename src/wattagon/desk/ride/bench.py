@@ -21,8 +21,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.kinds import KINDS
 from wattagon.design.paths import Edit
-from wattagon.design.tree import VehicleKind
+from wattagon.desk.bench import Bench
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, refuse
 from wattagon.desk.ride.book import RideBook
 from wattagon.desk.ride.course_editor import CourseEditor
@@ -33,7 +34,7 @@ from wattagon.desk.theme import font
 from wattagon.desk.work import Worker
 from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
-from wattagon.study.ride import STANDARD, Ask, goal_climb, goal_speed, goal_start
+from wattagon.study.ride.study import STANDARD, Ask, goal_climb, goal_speed, goal_start
 
 if TYPE_CHECKING:
     from wattagon.desk.document import Doc
@@ -50,7 +51,7 @@ CONDITIONS = (
 )  # fmt: skip
 
 
-class RideBench(QWidget):
+class RideBench(Bench):
     """Runs of the active variant; the picture follows every edit."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
@@ -60,6 +61,7 @@ class RideBench(QWidget):
         self.book = RideBook(session, self)
         self.lanes, self.story = RideLanes(session, self.book), Story(session, self.book)
         self.editor = CourseEditor(session, self)
+        self.editor.file_asked.connect(self.import_course)
         self.editor.setVisible(False)
         self.picture = self.lanes
         self._importer = Worker(self)
@@ -118,7 +120,7 @@ class RideBench(QWidget):
         self.time.toggled.connect(self.lanes.show_by_time)
         self.play = QPushButton("Play", objectName="ride-play")
         self.play.setToolTip("Let the moment run along the ride (space)")
-        self.play.clicked.connect(self._play)
+        self.play.clicked.connect(self.play_it)
         self.over = QPushButton("Lay over", objectName="ride-over")
         self.over.setMenu(QMenu(self.over))
         self.over.menu().aboutToShow.connect(self._list_over)
@@ -170,7 +172,7 @@ class RideBench(QWidget):
             self.book.choose(Ask(run="start"))
         with QSignalBlocker(self.runs):
             self.runs.setCurrentIndex(self.runs.findData(self.book.ask.run))
-        pedals = self._session.design.vehicle.kind in (VehicleKind.BIKE, VehicleKind.SUSPENDED_BIKE)
+        pedals = KINDS[self._session.design.vehicle.kind].pedals
         for part in (self._labels, self.fields):
             part["brief.conditions.pedal_power"].setVisible(pedals)
         self._show_asked()
@@ -248,7 +250,8 @@ class RideBench(QWidget):
         for button in (self.play, self.over):
             button.setEnabled(book.present is not None)
 
-    def _play(self) -> None:
+    def play_it(self) -> None:
+        """Let the moment run along the ride."""
         self.lanes.setFocus()
         self.lanes.play()
 
@@ -313,6 +316,22 @@ class RideBench(QWidget):
         self._for_doc = self._session.doc
         self._importer.start(work)
         self._session.told.emit(f"Reading {path.name} ... Escape gives it up", False)
+
+    @property
+    def busy(self) -> bool:
+        """Whether a ride is awaited."""
+        return bool(self.book.running)
+
+    def new_course(self) -> None:
+        """Draw a new course."""
+        self.courses.setChecked(True)
+        self.editor.new_course()
+
+    def ask_for_course(self) -> None:
+        """Bring in a course from a file that is chosen."""
+        path, _ = QFileDialog.getOpenFileName(self, "Bring in a course", "", "Tracks and tables (*.gpx *.csv)")
+        if path:
+            self.import_course(Path(path))
 
     @property
     def importing(self) -> bool:

@@ -12,7 +12,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.record import record
-from wattagon.study.ride import STANDARD, Ask, Ride, ride_all
+from wattagon.study.ride.study import STANDARD, Ask, Ride, ride_all
 
 WAIT_MS = 140  # after the last edit
 MOST_KEPT = 4

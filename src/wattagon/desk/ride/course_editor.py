@@ -216,10 +216,11 @@ class CourseEditor(QWidget):
     """The strip with what can be done to a course and its legs."""
 
     picked = Signal(str)  # a course to ride; empty when it is gone
+    file_asked = Signal(object)  # path of a track or a table to bring in
 
-    def __init__(self, session: Session, bench: QWidget) -> None:
-        super().__init__(bench)
-        self._session, self._bench = session, bench
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
         self.setObjectName("course-editor")
         self.strip = CourseStrip(session)
         self.strip.chosen.connect(self._show_leg)
@@ -340,7 +341,7 @@ class CourseEditor(QWidget):
 
     def new_course(self) -> None:
         """A course of one leg at the goal's pace."""
-        from wattagon.study.ride import goal_speed
+        from wattagon.study.ride.study import goal_speed
 
         have = self._session.design.brief.courses
         ids, n = {course.id for course in have}, 1
@@ -368,4 +369,4 @@ class CourseEditor(QWidget):
     def _import(self) -> None:
         path, _ = QFileDialog.getOpenFileName(self, "Bring in a course", "", "Tracks and tables (*.gpx *.csv)")
         if path:
-            self._bench.import_course(Path(path))
+            self.file_asked.emit(Path(path))

@@ -23,8 +23,8 @@ from wattagon.exchange.units import shown, unit_of
 from wattagon.physics.ride.names import Col
 from wattagon.physics.ride.plant import NEVER, RIDE_LIMITS
 from wattagon.record import record
-from wattagon.study.ride import Ride
-from wattagon.study.ride_words import LETTERS, distance_text, limit_words
+from wattagon.study.ride.study import Ride
+from wattagon.study.ride.words import LETTERS, distance_text, limit_words
 
 LEFT, RIGHT, TITLE, GAP, BOTTOM, BAND = 46.0, 10.0, 18.0, 6.0, 30.0, 20.0
 PLAY_MS, PLAY_S = 33, 14.0  # a ride plays in that many seconds, short ones in true time

@@ -16,9 +16,9 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import per_distance
 from wattagon.physics.ride.names import Col, Stat, Sum
 from wattagon.physics.ride.plant import NEVER
-from wattagon.study.finding import Status
-from wattagon.study.ride import END_WORDS, Ride, best_range, costs
-from wattagon.study.ride_words import LETTERS, balance_words, distance_text, limit_words
+from wattagon.study.findings.status import Status
+from wattagon.study.ride.study import END_WORDS, Ride, best_range, costs
+from wattagon.study.ride.words import LETTERS, balance_words, distance_text, limit_words
 
 WIDTH = 236
 LINE = 19.0

@@ -7,6 +7,7 @@ from functools import partial
 from typing import cast
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import CellPart, WheelPart
 from wattagon.design.tree import Design
 from wattagon.record import record
 from wattagon.study.finder import columns as col
@@ -83,12 +84,12 @@ def _offers(space: Space, row: Row, stock: Catalogue) -> list[tuple[str, list[tu
     parallel = sorted(p for part, s, p in at if part == now.part and s == now.series)
     made.append(("In series", [(f"{s}S", put(pack=at[now.part, s, now.parallel])) for s in series]))
     made.append(("In parallel", [(f"{p}P", put(pack=at[now.part, now.series, p])) for p in parallel]))
-    cells = sorted({part for part, s, p in at if (s, p) == (now.series, now.parallel)}, key=lambda part: stock.cell(part).capacity_ah)
-    made.append(("Cell", [(stock.cell(part).name, put(pack=at[part, now.series, now.parallel])) for part in cells]))
+    cells = sorted({part for part, s, p in at if (s, p) == (now.series, now.parallel)}, key=lambda part: stock.get(CellPart, part).capacity_ah)
+    made.append(("Cell", [(stock.get(CellPart, part).name, put(pack=at[part, now.series, now.parallel])) for part in cells]))
     strength = lambda k: (space.controllers[k, col.C_VOLTS], space.controllers[k, col.C_BURST])
     boxes = sorted(range(len(space.controller_parts)), key=strength)
     made.append(("Controller", [(space.controller_parts[k].name, put(controller=k)) for k in boxes]))
-    wheels = [(stock.wheel(w.part).name if w is not None else "as measured", put(wheel=k)) for k, w in enumerate(space.wheels)]
+    wheels = [(stock.get(WheelPart, w.part).name if w is not None else "as measured", put(wheel=k)) for k, w in enumerate(space.wheels)]
     made.append(("Wheel", wheels))
     return [(name, steps) for name, steps in made if len(steps) > 1]
 

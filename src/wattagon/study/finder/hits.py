@@ -10,14 +10,15 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.tree import Design, Goal, GoalKind, Variant
 from wattagon.physics.envelope import edge, search_ceiling_m_s
 from wattagon.record import record
-from wattagon.study.drive import results
+from wattagon.study.drive.goals import GoalResult, holding_torque_nm, lasting_pulls, outlook
+from wattagon.study.drive.study import results
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, NOMINAL, Row, Space, settings, variant_of
 from wattagon.study.finder.wishes import HEAT, MORE_IS_BETTER, heat_goal
-from wattagon.study.goals import GoalResult, holding_torque_nm, lasting_pulls, outlook
 from wattagon.study.resolve import Memo, Resolved, resolve
 
 CHUNK = 200
@@ -190,9 +191,9 @@ def rank(hits: Sequence[Hit], objectives: Sequence[str]) -> tuple[list[Hit], int
 
 def cluster_of(hit: Hit, stock: Catalogue) -> tuple[object, ...]:
     """What near-equal hits share: kind and frame of the motor, how many, how it is geared, and the kind of cell."""
-    motor = stock.motor(hit.variant.motor.part)
+    motor = stock.get(MotorPart, hit.variant.motor.part)
     school = tuple(stage.kind for stage in hit.variant.stages)
-    return (motor.family, motor.can_mm, motor.length_mm, hit.variant.motor.count, school, stock.cell(hit.variant.pack.part).chemistry)
+    return (motor.family, motor.can_mm, motor.length_mm, hit.variant.motor.count, school, stock.get(CellPart, hit.variant.pack.part).chemistry)
 
 
 def clusters(hits: Sequence[Hit], stock: Catalogue) -> list[list[int]]:
@@ -232,13 +233,13 @@ def pull_of(hit: Hit, design: Design, stock: Catalogue, points: int = 60) -> Pul
 def differences(hits: Sequence[Hit], stock: Catalogue) -> list[tuple[str, list[str]]]:
     """(place, what each hit has there) of the places in which they differ."""
     places: list[tuple[str, list[str]]] = [
-        ("motor", [f"{h.variant.motor.count} x {stock.motor(h.variant.motor.part).name}" for h in hits]),
+        ("motor", [f"{h.variant.motor.count} x {stock.get(MotorPart, h.variant.motor.part).name}" for h in hits]),
         ("reduction", [stages_words(h.variant) for h in hits]),
-        ("pack", [f"{h.variant.pack.series}S{h.variant.pack.parallel}P {stock.cell(h.variant.pack.part).name}" for h in hits]),
-        ("controller", [stock.controller(h.variant.controller.part).name for h in hits]),
+        ("pack", [f"{h.variant.pack.series}S{h.variant.pack.parallel}P {stock.get(CellPart, h.variant.pack.part).name}" for h in hits]),
+        ("controller", [stock.get(ControllerPart, h.variant.controller.part).name for h in hits]),
         ("motor amps", [f"{h.variant.controller.motor_current_a:g} A" for h in hits]),
         ("pack amps", [f"{h.variant.controller.pack_current_a:g} A" for h in hits]),
-        ("wheel", [stock.wheel(h.variant.wheel.part).name if h.variant.wheel else "as measured" for h in hits]),
+        ("wheel", [stock.get(WheelPart, h.variant.wheel.part).name if h.variant.wheel else "as measured" for h in hits]),
     ]
     return [(name, row) for name, row in places if len(set(row)) > 1]
 

@@ -16,6 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import CellPart
 from wattagon.design.tree import Design, GoalKind
 from wattagon.errors import InputError
 from wattagon.record import record
@@ -214,7 +215,7 @@ class Run:
         """The cheapest and the lightest of every motor, wheel, count and cell."""
         from wattagon.study.finder.kernel import SLOT
 
-        n_cells = len(self.stock.parts["cells"])
+        n_cells = len(self.stock.rows(CellPart))
         slots = np.full((len(self._tasks), len(self.space.counts), n_cells, 2, SLOT), np.inf)
 
         def look(done: list[int]) -> None:

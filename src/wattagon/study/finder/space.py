@@ -14,7 +14,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import ControllerPart, MotorPart, Part
+from wattagon.design.kinds import KINDS
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Part, ToothedPart, WheelPart
 from wattagon.design.tree import (
     ControllerChoice,
     Design,
@@ -28,13 +29,12 @@ from wattagon.design.tree import (
 )
 from wattagon.physics.pack import CUTBACK_V, rest_volts
 from wattagon.record import record
-from wattagon.study import resolve as _resolve
+from wattagon.study.drive.goals import USABLE_WINDOW, speed_queries
+from wattagon.study.drive.levers import amp_step
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.stages import Stages, make_stages
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.goals import USABLE_WINDOW, speed_queries
-from wattagon.study.levers import WHEEL_FAMILY, amp_step
-from wattagon.study.resolve import pack_mass_kg, resolve
+from wattagon.study.resolve import Reader, controller_of, heat_of, motor_of, pack_mass_kg, pack_of, resolve
 
 LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
 MOST_PARALLEL, LEAST_SERIES, MOST_SERIES = 12, 3, 30
@@ -86,16 +86,16 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
     owned = owned_parts(design, wishes)
     usable = _usable(wishes, owned)
     must = (*wishes.use, *(owned if wishes.shelf == "use" else ()))
-    named = lambda kind: {part_id for part_id in must if part_id in stock.parts[kind] and part_id not in wishes.without}
+    named = lambda kind: {part_id for part_id in must if part_id in stock.rows(kind) and part_id not in wishes.without}
     wanted = lambda part, kind: usable(part) and (not named(kind) or part.id in named(kind))
     counts = tuple(range(1, max(2, design.vehicle.axle_wheels) + 1))
-    motor_parts, motors = _motors(stock, owned, lambda part: wanted(part, "motors"))
-    controller_parts, controllers = _controllers(design, stock, owned, lambda part: wanted(part, "controllers"))
-    pack_choices, packs, emf, range_emf, charges = _packs(design, stock, owned, lambda part: wanted(part, "cells"))
-    wheels = _wheels(design, stock, wishes, usable, named("wheels"))
+    motor_parts, motors = _motors(stock, owned, lambda part: wanted(part, MotorPart))
+    controller_parts, controllers = _controllers(design, stock, owned, lambda part: wanted(part, ControllerPart))
+    pack_choices, packs, emf, range_emf, charges = _packs(design, stock, owned, lambda part: wanted(part, CellPart))
+    wheels = _wheels(design, stock, wishes, usable, named(WheelPart))
     solid = design.variant().motor.count < design.variant().motor.driven_wheels
     stages = make_stages(
-        design, stock, wishes, owned, usable, named("toothed"), counts=counts,
+        design, stock, wishes, owned, usable, named(ToothedPart), counts=counts,
         together=tuple(n > (1 if solid else design.vehicle.axle_wheels) for n in counts), radii=_radii(design, stock, wheels),
     )  # fmt: skip
     roads = np.array([[_road_row(design, stock, count, wheel, owned) for count in counts] for wheel in wheels])
@@ -129,13 +129,13 @@ def _table(rows: Sequence[Sequence[float]], columns: int) -> Table:
 
 
 def _motors(stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool]) -> tuple[tuple[MotorPart, ...], Table]:
-    read = _resolve._Reader(False)
+    read = Reader(False)
     parts, rows = [], []
-    for part in stock.motors():
+    for part in stock.all(MotorPart):
         if not wanted(part) or part.family == "submerged" or part.current_peak_a is None or part.voltage_max_v is None:
             continue
         choice = MotorChoice(part=part.id)
-        m, heat = _resolve._motor(read, "x", choice, part), _resolve._heat(read, "x", choice, part)
+        m, heat = motor_of(read, "x", choice, part), heat_of(read, "x", choice, part)
         values = (
             m.torque_constant_nm_per_a, m.resistance_ohm, m.inductance_h, m.pole_pairs, m.no_load_a, m.no_load_slope_a_s, m.brush_drop_v,
             m.dc_per_motor_amp, part.current_peak_a, part.voltage_max_v, (part.rpm_max or 1e9) * math.tau / 60.0, part.mass_kg, part.price,
@@ -151,13 +151,13 @@ def _motors(stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bo
 def _controllers(
     design: Design, stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool]
 ) -> tuple[tuple[ControllerPart, ...], Table]:
-    read, choice = _resolve._Reader(False), design.variant().pack
-    pack = _resolve._pack(read, "x", choice, stock.cell(choice.part), design.brief.conditions.pack_temperature)
+    read, choice = Reader(False), design.variant().pack
+    pack = pack_of(read, "x", choice, stock.get(CellPart, choice.part), design.brief.conditions.pack_temperature)
     parts, rows = [], []
-    for part in stock.controllers():
+    for part in stock.all(ControllerPart):
         if not wanted(part) or part.voltage_max_v is None or part.motor_current_burst_a is None or part.pack_current_max_a is None:
             continue
-        c = _resolve._controller(read, "x", ControllerChoice(part=part.id, motor_current_a=10.0, pack_current_a=10.0), part, pack)
+        c = controller_of(read, "x", ControllerChoice(part=part.id, motor_current_a=10.0, pack_current_a=10.0), part, pack)
         values = (
             part.voltage_max_v, part.motor_current_burst_a, part.pack_current_max_a, c.duty_max, c.erpm_start, c.erpm_end, c.bridge_ohm,
             c.switching_v_per_v, c.idle_w, part.mass_kg, part.price, owned.get(part.id, 0), part.brushed,
@@ -182,11 +182,11 @@ def _packs(
     charges = goal_charges(design.brief.goals)
     top, bottom = USABLE_WINDOW
     steps = bottom + (top - bottom) * (np.arange(RANGE_STEPS) + 0.5) / RANGE_STEPS
-    wiring, read = design.variant().pack.wiring_ohm, _resolve._Reader(False)
-    places = {part_id: k for k, part_id in enumerate(stock.parts["cells"])}
+    wiring, read = design.variant().pack.wiring_ohm, Reader(False)
+    places = {part_id: k for k, part_id in enumerate(stock.rows(CellPart))}
     every: list[PackChoice] = []
     made: list[tuple[Table, Table, Table]] = []
-    for part in stock.cells():
+    for part in stock.all(CellPart):
         if not wanted(part) or part.burst_a is None or part.continuous_a is None:
             continue
         bs, bp = part.brick_series, part.brick_parallel
@@ -195,7 +195,7 @@ def _packs(
             continue
         choices = [PackChoice(part=part.id, series=s, parallel=p, wiring_ohm=wiring) for s, p in pairs]
         brick = replace(choices[0], series=bs, parallel=bp)
-        one = _resolve._pack(read, "x", brick, part, design.brief.conditions.pack_temperature)
+        one = pack_of(read, "x", brick, part, design.brief.conditions.pack_temperature)
         series, parallel = np.array(pairs, dtype=float).T
         strings = parallel / bp
         pack = replace(one, series=series, parallel=parallel, continuous_a=one.continuous_a * strings, burst_a=one.burst_a * strings)
@@ -224,8 +224,8 @@ def _wheels(
     present = design.variant().wheel
     if not wishes.wheels and not named:
         return (present,)
-    family = stock.wheel(present.part).family if present is not None else WHEEL_FAMILY[design.vehicle.kind]
-    others = [WheelChoice(part=part.id) for part in stock.wheels() if part.family == family and usable(part)]
+    family = stock.get(WheelPart, present.part).family if present is not None else KINDS[design.vehicle.kind].wheel_family
+    others = [WheelChoice(part=part.id) for part in stock.all(WheelPart) if part.family == family and usable(part)]
     if named:
         return tuple(WheelChoice(part=part_id) for part_id in sorted(named))
     return (present, *(wheel for wheel in others if present is None or wheel.part != present.part))
@@ -255,7 +255,7 @@ def _road_row(design: Design, stock: Catalogue, count: int, wheel: WheelChoice |
     caps, weight = road.thrust_caps(0.0), float(road.mass_kg) * 9.80665
     mass = price = 0.0
     if wheel is not None:
-        part, wheels = stock.wheel(wheel.part), driven_wheels(design, count)
+        part, wheels = stock.get(WheelPart, wheel.part), driven_wheels(design, count)
         mass, price = wheels * part.mass_kg, max(wheels - owned.get(part.id, 0), 0) * part.price
     return [
         float(road.mass_kg) - resolved.drive_mass_kg, float(road.rolling), float(road.rolling_per_speed), 0.5 * float(road.air_kg_m3) * float(road.drag_area_m2),

@@ -10,13 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import Part, ProfilePart
+from wattagon.design.parts import LoopPart, Part, ProfilePart, ToothedPart
+from wattagon.design.parts.families import toothed
 from wattagon.design.tree import Design, ReductionKind, StageChoice
 from wattagon.record import record
-from wattagon.study import resolve as _resolve
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.wishes import SCHOOLS, Wishes
-from wattagon.study.resolve import stage_parts
+from wattagon.study.resolve import Reader, stage_of, stage_parts, stage_ratings
 
 NO_PART = -1.0
 
@@ -68,10 +68,10 @@ def make_stages(
 
     together: of each count whether the motors drive one shaft, so that they share a second stage; radii: of the wheels [m].
     """
-    ids = {part_id: k for k, part_id in enumerate((*stock.parts["toothed"], *stock.parts["loops"]))}
+    ids = {part_id: k for k, part_id in enumerate((*stock.rows(ToothedPart), *stock.rows(LoopPart)))}
     rows: list[list[float]] = []
     choices, chosen, reach, money = [], [], [], []
-    for profile in cast("Sequence[ProfilePart]", list(stock.parts["profiles"].values())):
+    for profile in cast("Sequence[ProfilePart]", list(stock.rows(ProfilePart).values())):
         if profile.kind not in wishes.schools:
             continue
         for width in [float(w) for w in profile.widths_mm.split()] if profile.kind == "belt" else [None]:
@@ -79,11 +79,11 @@ def make_stages(
                 stage = StageChoice(
                     kind=ReductionKind(profile.kind), profile=profile.id, driver_teeth=driver.teeth, driven_teeth=driven.teeth, width_mm=width
                 )
-                made = _resolve._stage(_resolve._Reader(False), "x", stage, 1.0)
-                rated = _resolve.stage_ratings((stage,), (made,), 1, stock)
+                made = stage_of(Reader(False), "x", stage, 1.0)
+                rated = stage_ratings((stage,), (made,), 1, stock)
                 capacity, lasting = (rated[0].peak_nm, rated[0].lasting_nm) if rated else (1e9, 1e9)
                 bill = stage_parts(stage, 1, stock)
-                loop = next((row for row in bill if row[0] in stock.parts["loops"]), None)
+                loop = next((row for row in bill if row[0] in stock.rows(LoopPart)), None)
                 rows.append([
                     made.ratio, made.efficiency, made.drag_nm, min(capacity, 1e9), float(SCHOOLS.index(profile.kind)), ids[driver.id], ids[driven.id],
                     ids[loop[0]] if loop else NO_PART, loop[2] if loop else 0.0, min(lasting, 1e9),
@@ -98,7 +98,7 @@ def make_stages(
     cost = lambda n, k: sum((n * per - min(n * per, owned.get(part, 0))) * price for part, _, per, _, price in money[k])
     kg = lambda n, k: sum(n * per * mass for _, _, per, mass, _ in money[k])
     by = lambda value, amounts: np.array([[value(n, k) for k in order] for n in amounts], dtype=float).reshape(len(counts), -1)
-    every = {**stock.parts["toothed"], **stock.parts["loops"]}
+    every = {**stock.rows(ToothedPart), **stock.rows(LoopPart)}
     return Stages(
         table=np.array([rows[k] for k in order], dtype=float).reshape(-1, len(col.REDUCTION)),
         prices=by(cost, counts), masses=by(kg, counts), second_prices=by(cost, sets), second_masses=by(kg, sets),
@@ -113,7 +113,7 @@ def make_stages(
 def _toothed(stock: Catalogue, wishes: Wishes, profile: ProfilePart, usable: Callable[[Part], bool]):  # type: ignore[no-untyped-def]
     """(driver, driven) of a family that may be combined."""
     least = max(profile.least_teeth, wishes.least_driver or 0)
-    drivens = [p for p in stock.toothed(profile.id, "driven") if usable(p) and p.teeth <= (wishes.most_driven or p.teeth)]
-    for driver in stock.toothed(profile.id, "driver"):
+    drivens = [p for p in toothed(stock, profile.id, "driven") if usable(p) and p.teeth <= (wishes.most_driven or p.teeth)]
+    for driver in toothed(stock, profile.id, "driver"):
         if driver.teeth >= least and usable(driver):
             yield from ((driver, driven) for driven in drivens if driven.teeth >= driver.teeth)

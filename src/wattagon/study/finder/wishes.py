@@ -6,20 +6,21 @@ import difflib
 from dataclasses import field, fields, replace
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.kinds import KINDS
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Part, ToothedPart, WheelPart
 from wattagon.design.quantity import spec
-from wattagon.design.tree import Design, Goal, GoalKind, Vehicle, VehicleKind
+from wattagon.design.tree import Design, Goal, GoalKind, Vehicle
 from wattagon.errors import InputError, PathError
 from wattagon.record import record
-from wattagon.study.climbs import goal_climb_s
+from wattagon.study.drive.climbs import goal_climb_s
 
 SHELF = ("prefer", "use", "only", "ignore")
 SCHOOLS = ("direct", "belt", "chain", "two")
-USABLE_KINDS = ("motors", "controllers", "cells", "toothed", "wheels")
+USABLE_KINDS: tuple[type[Part], ...] = (MotorPart, ControllerPart, CellPart, ToothedPart, WheelPart)
 MORE_IS_BETTER = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
 HEAT = "heat"  # id of the constraint that a climb lasts
 # what a driven pulley should clear the ground by; rough ground needs more
 GAP_M, GAP_ROUGH_M = 0.010, 0.025
-ROUGH = (VehicleKind.ALL_TERRAIN_BOARD, VehicleKind.UTILITY)
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -52,7 +53,7 @@ class Wishes:
         """Clearance of a driven pulley to the ground that is asked for."""
         if self.ground_gap is not None:
             return self.ground_gap
-        return GAP_ROUGH_M if vehicle.kind in ROUGH else GAP_M
+        return GAP_ROUGH_M if KINDS[vehicle.kind].rough else GAP_M
 
 
 def check_wishes(wishes: Wishes, stock: Catalogue) -> None:
@@ -68,7 +69,7 @@ def check_wishes(wishes: Wishes, stock: Catalogue) -> None:
         bound, value = item.metadata.get("spec"), getattr(wishes, item.name)
         if bound is not None and value is not None and not bound.low <= value <= bound.high:
             raise InputError(bound.label, f"{value:g}", f"{bound.low:g} to {bound.high:g}")
-    known = {part_id for kind in USABLE_KINDS for part_id in stock.parts[kind]}
+    known = {part_id for kind in USABLE_KINDS for part_id in stock.rows(kind)}
     for part_id in (*wishes.use, *wishes.without):
         if part_id not in known:
             near = difflib.get_close_matches(part_id, known, n=3, cutoff=0.3)

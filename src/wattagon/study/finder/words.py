@@ -5,19 +5,20 @@ from __future__ import annotations
 import math
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart
 from wattagon.design.tree import Design, Variant
+from wattagon.study.drive.words import Say, goal_name
 from wattagon.study.finder.hits import Hit, stages_words
 from wattagon.study.finder.search import Found
 from wattagon.study.finder.wishes import HEAT
-from wattagon.study.words import Say, goal_name
 
 
 def drive_words(variant: Variant, stock: Catalogue) -> str:
     """Motor, reduction, pack and controller in one line."""
     motor, cell, controller = (
-        stock.motor(variant.motor.part),
-        stock.cell(variant.pack.part),
-        stock.controller(variant.controller.part),
+        stock.get(MotorPart, variant.motor.part),
+        stock.get(CellPart, variant.pack.part),
+        stock.get(ControllerPart, variant.controller.part),
     )
     count = f"{variant.motor.count} x " if variant.motor.count > 1 else ""
     return f"{count}{motor.name}, {stages_words(variant)}, {variant.pack.series}S{variant.pack.parallel}P {cell.name}, {controller.name}"

@@ -1,0 +1,5 @@
+"""`python -m wattagon.cli`."""
+
+from wattagon.cli import entry
+
+entry()

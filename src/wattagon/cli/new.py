@@ -1,0 +1,35 @@
+"""Write a new design of a kind."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import TYPE_CHECKING
+
+from wattagon.errors import InputError
+
+if TYPE_CHECKING:
+    import argparse
+
+
+def options(parser: argparse.ArgumentParser) -> None:
+    """What may follow the command."""
+    parser.add_argument("kind")
+    parser.add_argument("out", type=Path)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Runs it; the exit code."""
+    from wattagon.design import file
+    from wattagon.design.template import new_design
+    from wattagon.design.tree import VehicleKind
+
+    try:
+        kind = VehicleKind(options.kind.replace("-", "_"))
+    except ValueError:
+        raise InputError("KIND", options.kind, ", ".join(VehicleKind)) from None
+    if os.path.lexists(options.out):
+        raise InputError("OUT", options.out, "a file that is not there yet")
+    file.write(options.out, file.Document(design=new_design(kind, options.out.stem)))
+    print(f"{options.out}: a {kind.value.replace('_', ' ')} with typical values, all of them assumed; measure over them.")
+    return 0

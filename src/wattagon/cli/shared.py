@@ -1,0 +1,92 @@
+"""What commands share: options that name a design, reading it with its overrides, and printing JSON."""
+
+from __future__ import annotations
+
+import json
+import math
+import sys
+from dataclasses import replace
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from wattagon import plain
+from wattagon.errors import InputError
+
+if TYPE_CHECKING:
+    import argparse
+
+    from wattagon.design.catalogue import Catalogue
+    from wattagon.design.tree import Design
+
+
+def design_options(parser: argparse.ArgumentParser) -> None:
+    """The file, its variant and overrides."""
+    parser.add_argument("file", type=Path)
+    parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
+    parser.add_argument(
+        "--set", action="append", default=[], metavar="PATH=VALUE",
+        help="override any field of the design for this run; LIST.+=ITEM adds, LIST.ITEM=none takes out, such as variant.stages.+='belt 5M 15:72'",
+    )
+
+
+def stock_catalogue() -> Catalogue:
+    """Shipped parts and the user's own; skipped rows are told."""
+    from wattagon.design import catalogue
+
+    stock = catalogue.load(catalogue.own_folder())
+    for row in stock.bad_rows:
+        print(f"wattagon: skipped {row}", file=sys.stderr)
+    return stock
+
+
+def load(options: argparse.Namespace) -> Design:
+    """The design that the options name.  Raises WattagonError with a sentence."""
+    from wattagon.design import file
+    from wattagon.exchange.set_text import set_from_text
+
+    document = file.read(options.file)
+    for words in document.aside:
+        print(f"wattagon: {options.file}: set aside: {words}", file=sys.stderr)
+    design = document.design
+    if options.variant is not None:
+        design = replace(design, active=design.variant(options.variant).id)
+    for assignment in options.set:
+        design = set_from_text(design, assignment)
+    variant = design.variant()
+    if variant.wheel is not None and any(item.startswith("vehicle.tyre_") for item in options.set):
+        print(
+            f"wattagon: vehicle.tyre_diameter is not used: variant {variant.id} takes its wheel from stock "
+            "(set variant.wheel.diameter_m)",
+            file=sys.stderr,
+        )  # fmt: skip
+    return design
+
+
+def print_json(value: Any) -> None:
+    """JSON on the terminal, in letters that it has."""
+    print(json.dumps(finite(value), indent=2, ensure_ascii=not plain.unicode_terminal(), allow_nan=False))
+
+
+def finite(value: Any) -> Any:
+    """JSON has no infinity and no nan: both become null."""
+    if isinstance(value, float):
+        return value if math.isfinite(value) else None
+    if isinstance(value, dict):
+        return {key: finite(item) for key, item in value.items()}
+    if isinstance(value, (list, tuple)):
+        return [finite(item) for item in value]
+    return value
+
+
+def charge_of(text: str) -> float:
+    """A state of charge from its name or a share."""
+    from wattagon.study.resolve import CHARGE_STATES
+
+    if text in CHARGE_STATES:
+        return CHARGE_STATES[text]
+    from wattagon.exchange.units import parse
+
+    charge = parse(text, "share", field="--charge")
+    if not 0.0 <= charge <= 1.0:
+        raise InputError("--charge", text, "full, nominal, low or 0 to 1")
+    return charge

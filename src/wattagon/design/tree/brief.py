@@ -1,0 +1,145 @@
+"""What is wanted, under which conditions, along which courses, with what is already there."""
+
+from __future__ import annotations
+
+from dataclasses import field
+from enum import StrEnum
+
+from wattagon.design.quantity import Quantity, spec
+from wattagon.design.tree.ids import Extra, at_most, check_id, no_extra, unique
+from wattagon.errors import InputError
+from wattagon.record import record
+
+# a file stays small enough to be read again
+MOST_GOALS, MOST_ON_SHELF, MOST_COURSES, MOST_LEGS = 60, 1000, 60, 20000
+
+
+class GoalKind(StrEnum):
+    TOP_SPEED = "top_speed"  # on the flat
+    CLIMB = "climb"  # a speed held on a grade
+    START = "start"  # from standstill on a grade
+    SPRINT = "sprint"  # 0 to a speed in a time
+    RANGE = "range"  # a distance at a pace
+    BUDGET = "budget"  # money still to be spent
+    ADDED_MASS = "added_mass"  # of the drive
+    SPEED_LIMIT = "speed_limit"  # a local limit, stated by the user
+    POWER_LIMIT = "power_limit"  # likewise, of power from the pack
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Conditions:
+    """Where and when it is ridden."""
+
+    air_temperature: Quantity = field(
+        default=Quantity(value=20.0), metadata=spec("air temperature", "temperature", -40.0, 60.0)
+    )
+    altitude: Quantity = field(default=Quantity(value=0.0), metadata=spec("altitude", "height", -500.0, 6000.0))
+    headwind: Quantity = field(default=Quantity(value=0.0), metadata=spec("headwind", "speed", -30.0, 30.0))
+    pack_temperature: Quantity = field(
+        default=Quantity(value=25.0), metadata=spec("pack temperature", "temperature", -20.0, 60.0)
+    )
+    start_charge: Quantity = field(default=Quantity(value=0.95), metadata=spec("charge at the start", "share", 0.0, 1.0))
+    wet: bool = False
+    dusty: bool = False  # matters to a roller on its tyre
+    rain_excluded: bool = False  # never ridden in rain: a roller need not hold in the wet
+    sun: Quantity = field(default=Quantity(value=0.0), metadata=spec("sun", "irradiance", 0.0, 1400.0, "800 on a clear summer noon"))
+    pedal_power: Quantity = field(default=Quantity(value=0.0), metadata=spec("pedalling", "power", 0.0, 1000.0, "60 to 100 W is easy"))
+    pedal_cadence: Quantity = field(default=Quantity(value=70.0), metadata=spec("cadence", "rpm", 20.0, 150.0))
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Goal:
+    """One goal that can be missed by a number; which fields count depends on its kind (see GOAL_FIELDS)."""
+
+    id: str
+    kind: GoalKind
+    label: str = ""
+    speed: float | None = field(default=None, metadata=spec("speed", "speed", 0.1, 60.0))
+    grade: float | None = field(default=None, metadata=spec("grade", "grade", 0.0, 1.0))
+    time: float | None = field(default=None, metadata=spec("time", "time", 0.1, 86400.0))
+    distance: float | None = field(default=None, metadata=spec("distance", "distance", 1.0, 2e6))
+    amount: float | None = field(default=None, metadata=spec("amount", "number", 0.0, 1e7))
+    charge: float = field(default=0.5, metadata=spec("state of charge", "share", 0.0, 1.0))
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        check_id(self.id)
+        for name in GOAL_FIELDS[self.kind]:
+            if getattr(self, name) is None:
+                raise InputError(f"{name} of goal {self.id}", "missing", f"a value; a {self.kind} goal needs it")
+
+
+# which fields a goal's kind needs, the target first
+GOAL_FIELDS: dict[GoalKind, tuple[str, ...]] = {
+    GoalKind.TOP_SPEED: ("speed",),
+    GoalKind.CLIMB: ("speed", "grade"),
+    GoalKind.START: ("grade",),
+    GoalKind.SPRINT: ("time", "speed"),
+    GoalKind.RANGE: ("distance", "speed"),
+    GoalKind.BUDGET: ("amount",),
+    GoalKind.ADDED_MASS: ("amount",),
+    GoalKind.SPEED_LIMIT: ("speed",),
+    GoalKind.POWER_LIMIT: ("amount",),
+}
+AMOUNT_DIMENSION = {GoalKind.BUDGET: "money", GoalKind.ADDED_MASS: "mass", GoalKind.POWER_LIMIT: "power"}
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class CourseLeg:
+    """A stretch of a course."""
+
+    length: float = field(metadata=spec("length", "distance", 1.0, 1e6))
+    grade: float = field(default=0.0, metadata=spec("grade", "grade", -0.4, 0.5))
+    speed: float = field(default=5.0, metadata=spec("speed", "speed", 0.3, 40.0, "at most; slower where the drive gives no more"))
+    surface: float = field(default=1.0, metadata=spec("surface", "number", 0.2, 10.0, "times the vehicle's own rolling resistance"))
+    wind: float = field(default=0.0, metadata=spec("wind", "speed", -30.0, 30.0, "headwind added to that of the day"))
+    stop: float = field(default=0.0, metadata=spec("stop at the end", "time", 0.0, 86400.0))
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Course:
+    """A way to ride, leg by leg."""
+
+    id: str
+    name: str = ""
+    legs: tuple[CourseLeg, ...]
+    note: str = ""
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        check_id(self.id)
+        if not 1 <= len(self.legs) <= MOST_LEGS:
+            raise InputError(f"legs of course {self.id}", len(self.legs), f"1 to {MOST_LEGS}")
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class ShelfItem:
+    """A part already owned: free, and preferred."""
+
+    part: str  # id in the stock catalogue
+    count: int = field(default=1, metadata=spec("count", "number", 1, 100000))
+    note: str = ""
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Brief:
+    """What is wanted, under which conditions, with what is already there."""
+
+    goals: tuple[Goal, ...] = ()
+    conditions: Conditions = field(default_factory=Conditions)
+    shelf: tuple[ShelfItem, ...] = ()
+    currency: str = "EUR"
+    energy_price: Quantity = field(default=Quantity(value=0.30), metadata=spec("price of a kWh", "money", 0.0, 100.0))
+    courses: tuple[Course, ...] = ()
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        unique("goal", [goal.id for goal in self.goals])
+        unique("course", [course.id for course in self.courses])
+        at_most("goals", len(self.goals), MOST_GOALS)
+        at_most("shelf", len(self.shelf), MOST_ON_SHELF)
+        at_most("courses", len(self.courses), MOST_COURSES)
+        at_most("courses", sum(len(course.legs) for course in self.courses), MOST_LEGS, "legs in all")

@@ -1,0 +1,151 @@
+"""One way to drive the vehicle: motor, controller, pack, reduction, wheel."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import field
+from enum import StrEnum
+
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
+from wattagon.design.quantity import Quantity, spec
+from wattagon.design.tree.ids import Extra, check_id, no_extra
+from wattagon.errors import InputError
+from wattagon.record import record
+
+MOST_STAGES = 6
+
+
+class ReductionKind(StrEnum):
+    BELT = "belt"
+    CHAIN = "chain"
+    GEAR = "gear"
+    PLANETARY = "planetary"  # sun in, carrier out, ring held
+    FRICTION = "friction"  # roller on the tyre: diameters instead of teeth
+    DIRECT = "direct"
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class MotorChoice:
+    """Which motor, how many, on how many wheels; `overrides` are values that the user knows better than the stock."""
+
+    part: str
+    count: int = field(default=1, metadata=spec("motors", "number", 1, 8))
+    driven_wheels: int = field(default=1, metadata=spec("driven wheels", "number", 1, 4))
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": MotorPart})
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class ControllerChoice:
+    """Which controller (one a motor) and its settings.  Motor amps are what the controller itself calls motor amps."""
+
+    part: str
+    motor_current_a: float = field(metadata=spec("motor amps", "current", 1.0, 2000.0, "limit set in each controller"))
+    pack_current_a: float = field(metadata=spec("pack amps", "current", 1.0, 2000.0, "limit set in each controller"))
+    regen_motor_current_a: float | None = field(
+        default=None, metadata=spec("braking motor amps", "current", 0.0, 2000.0, "of each motor; 0: it does not brake; empty: not known")
+    )
+    regen_pack_current_a: float | None = field(
+        default=None, metadata=spec("braking pack amps", "current", 0.0, 2000.0, "back into the pack, by each controller; empty: not known")
+    )
+    cutback_start_v: float | None = field(default=None, metadata=spec("cutback starts", "voltage", 0.0, 500.0))
+    cutback_end_v: float | None = field(default=None, metadata=spec("cutback ends", "voltage", 0.0, 500.0))
+    motor_taper_start_c: float | None = field(
+        default=None, metadata=spec("motor taper starts", "temperature", 30.0, 200.0, "needs a sensor in the motor; empty: no taper")
+    )
+    motor_taper_end_c: float | None = field(default=None, metadata=spec("motor taper ends", "temperature", 30.0, 250.0))
+    boost_tau_s: float | None = field(
+        default=None, metadata=spec("boost time constant", "time", 0.5, 600.0, "of the budget over the continuous motor amps")
+    )
+    box_area: float | None = field(
+        default=None, metadata=spec("closed box", "area", 0.001, 5.0, "outer walls of a box without air flow; empty: open")
+    )
+    brake_resistor_ohm: float | None = field(
+        default=None, metadata=spec("brake resistor", "resistance", 0.01, 100.0, "across each motor instead of regeneration")
+    )
+    ramp_up_s: float | None = field(
+        default=None, metadata=spec("ramp up", "time", 0.0, 10.0, "of the command for its full travel, driving or braking; empty: 0.4 s")
+    )
+    ramp_down_s: float | None = field(default=None, metadata=spec("ramp down", "time", 0.0, 10.0, "back to nothing; empty: 0.15 s"))
+    release_current_a: float | None = field(
+        default=None,
+        metadata=spec("braking amps on release", "current", 0.0, 2000.0, "when the lever is let go; 0: it rolls on; empty: not known"),
+    )
+    brake_resistor_mass: float = field(default=0.3, metadata=spec("brake resistor", "mass", 0.01, 20.0))
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": ControllerPart})
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        start, end = self.motor_taper_start_c, self.motor_taper_end_c
+        if start is not None and end is not None and not end > start:
+            raise InputError("motor_taper_end_c", f"{end:g} C", f"above the start of the taper, {start:g} C")
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class PackChoice:
+    """Which cells or ready packs, and how many cells in series and strings in parallel in all."""
+
+    part: str
+    series: int = field(metadata=spec("cells in series", "number", 1, 200))
+    parallel: int = field(metadata=spec("strings in parallel", "number", 1, 200))
+    wiring_ohm: Quantity = field(
+        default=Quantity(value=0.006), metadata=spec("leads and links", "resistance", 0.0, 1.0, "from cells to controllers")
+    )
+    protection_a: float | None = field(default=None, metadata=spec("protection board", "current", 1.0, 2000.0))
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": CellPart})
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class StageChoice:
+    """One stage of the reduction, in order from the motor."""
+
+    kind: ReductionKind
+    profile: str = ""  # belt or chain family in the stock, such as 5M
+    driver_teeth: int = field(default=1, metadata=spec("driver teeth", "number", 1, 400))
+    driven_teeth: int = field(default=1, metadata=spec("driven teeth", "number", 1, 400))
+    width_mm: float | None = field(default=None, metadata=spec("belt width", "number", 1.0, 200.0))
+    roller_diameter: float | None = field(default=None, metadata=spec("roller diameter", "length", 0.01, 0.5))
+    press_force: Quantity | None = field(default=None, metadata=spec("pressing force", "force", 1.0, 5000.0, "of the roller on its tyre, at rest"))
+    arm_angle: Quantity | None = field(
+        default=None,
+        metadata=spec("arm angle", "angle", 0.09, 1.5, "at the contact, between the line to the arm's pivot and the wheel's normal; empty: a fixed press"),
+    )
+    grip_dry: Quantity | None = field(default=None, metadata=spec("roller's grip, dry", "number", 0.05, 1.5))
+    grip_dusty: Quantity | None = field(default=None, metadata=spec("roller's grip, dusty", "number", 0.05, 1.5))
+    grip_wet: Quantity | None = field(default=None, metadata=spec("roller's grip, wet", "number", 0.05, 1.5))
+    efficiency: Quantity | None = field(default=None, metadata=spec("efficiency", "share", 0.3, 1.0))
+    drag: Quantity | None = field(default=None, metadata=spec("drag", "torque", 0.0, 10.0))
+    freewheel: bool = False
+    shared: bool = False  # all motors drive this stage together
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class WheelChoice:
+    """A wheel from stock instead of the one measured on the vehicle."""
+
+    part: str
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": WheelPart})
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Variant:
+    """One way to drive the vehicle."""
+
+    id: str
+    name: str = ""
+    note: str = ""
+    based_on: str = ""
+    motor: MotorChoice
+    controller: ControllerChoice
+    pack: PackChoice
+    stages: tuple[StageChoice, ...] = ()
+    wheel: WheelChoice | None = None
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        check_id(self.id)
+        if len(self.stages) > MOST_STAGES:
+            raise InputError("stages", f"{len(self.stages)} stages", f"up to {MOST_STAGES}")

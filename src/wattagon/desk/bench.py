@@ -1,0 +1,63 @@
+"""What a bench is to the window: a picture, actions, help, and where links lead.  The window knows no bench by class."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import Any, Protocol
+
+from PySide6.QtCore import QRectF, QSize, Signal
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QWidget
+
+from wattagon.record import record
+
+
+class Picture(Protocol):
+    """What a bench has drawn for others to see."""
+
+    def size(self) -> QSize:
+        """Of the widget [px]."""
+
+    def setFocus(self) -> None:
+        """Take the keys."""
+
+    def paint_on(self, p: QPainter, rect: QRectF) -> None:
+        """Draw all of it into a rectangle."""
+
+
+class Bench(QWidget):
+    """The base of every bench; a bench overrides what it has."""
+
+    asked = Signal(str, str)  # another bench by its code, and what of it
+    other_findings = Signal(object)  # (findings, head, note) of what is chosen here, or None for those of the design
+    picture: Picture
+
+    def focus_first(self) -> None:
+        """Take the keys where work begins."""
+        self.picture.setFocus()
+
+    @property
+    def busy(self) -> bool:
+        """Whether what it shows is still on its way."""
+        return False
+
+    def show_link(self, link: str) -> None:
+        """Show what belongs to a link of the drive; the window asks for those that the bench's entry names."""
+
+    def show_target(self, what: str) -> None:
+        """Show one thing, as another bench asked for it."""
+
+    def open_files(self, names: list[str]) -> list[str]:
+        """Open files that were dropped on the window; the names that are none of its business."""
+        return names
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class BenchAction:
+    """Something that a bench offers in a menu and the palette; the bench comes to the front before it runs."""
+
+    words: str
+    run: Callable[[Any], object]  # gets the bench
+    keys: str = ""
+    menu: str  # title of the menu
+    line_before: bool = False

@@ -1,0 +1,82 @@
+"""The table of benches.  A bench is one package of the desk and one line here; its widget loads when it is first shown."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, NamedTuple
+
+from wattagon.study.studies import loaded
+
+if TYPE_CHECKING:
+    from wattagon.design.tree import Design
+    from wattagon.desk.bench import BenchAction
+
+GROUPS = ("Plan", "Make", "Run")
+
+
+class Entry(NamedTuple):
+    """One bench.  Its `actions` module is light: it has ACTIONS, HELP and why_not(design), and loads with the window."""
+
+    code: str
+    name: str
+    group: str
+    widget: str  # "module:Class"
+    actions: str  # module
+    scenes: str = ""  # module of the pictures of it
+    links: tuple[str, ...] = ()  # of the ribbon, that lead to it
+
+    def action_list(self) -> tuple[BenchAction, ...]:
+        """What it offers."""
+        made: tuple[BenchAction, ...] = loaded(f"{self.actions}:ACTIONS")
+        return made
+
+    def help(self) -> str:
+        """Its keys, in a line or two."""
+        return str(loaded(f"{self.actions}:HELP"))
+
+    def why_not(self, design: Design) -> str:
+        """Why it does not apply to a design, in a sentence; empty where it does."""
+        return str(loaded(f"{self.actions}:why_not")(design))
+
+
+BENCHES: tuple[Entry, ...] = (
+    Entry(
+        code="brief",
+        name="Brief",
+        group="Plan",
+        widget="wattagon.desk.brief.bench:BriefBench",
+        actions="wattagon.desk.brief.actions",
+        scenes="wattagon.desk.brief.scenes",
+        links=("road",),
+    ),
+    Entry(
+        code="drive",
+        name="Drive",
+        group="Plan",
+        widget="wattagon.desk.drive.bench:DriveBench",
+        actions="wattagon.desk.drive.actions",
+        scenes="wattagon.desk.drive.scenes",
+        links=("pack", "controller", "motor", "reduction", "wheel"),
+    ),
+    Entry(
+        code="finder",
+        name="Finder",
+        group="Plan",
+        widget="wattagon.desk.finder.bench:FinderBench",
+        actions="wattagon.desk.finder.actions",
+        scenes="wattagon.desk.finder.scenes",
+    ),
+    Entry(
+        code="ride",
+        name="Ride",
+        group="Plan",
+        widget="wattagon.desk.ride.bench:RideBench",
+        actions="wattagon.desk.ride.actions",
+        scenes="wattagon.desk.ride.scenes",
+    ),
+)
+FIRST = "drive"  # where the window opens
+
+
+def keys_of(place: int) -> str:
+    """The keys of a bench by its place in the table: ten digits, then Ctrl+B and a letter."""
+    return f"Ctrl+{(place + 1) % 10}" if place < 10 else f"Ctrl+B, {chr(65 + place - 10)}"

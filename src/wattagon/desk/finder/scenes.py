@@ -1,0 +1,51 @@
+"""Pictures of the finder: a search that found much, several compared, the freedom that one leaves, a search that found nothing."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from wattagon.design.paths import Edit
+from wattagon.desk.scene import Scene, Wait
+
+
+def _search(window: Any, bench: Any, wait: Wait) -> None:
+    window.session.set_moment(speed_m_s=6.0, grade=0.0, charge=0.5)
+    bench.book.search()
+    wait(lambda: not bench.book.running)
+
+
+def _found(window: Any, bench: Any, wait: Wait) -> None:
+    _search(window, bench, wait)
+    bench.book.choose(3)
+    wait(lambda: bench.book.detail is not None)
+
+
+def _compare(window: Any, bench: Any, wait: Wait) -> None:
+    _search(window, bench, wait)
+    bench.book.choose(3)
+    bench.pages[1].click()
+    for k in (0, 4, 9):
+        bench.book.mark(k)
+    wait(lambda: bench.book.detail is not None)
+
+
+def _freedom(window: Any, bench: Any, wait: Wait) -> None:
+    _search(window, bench, wait)
+    bench.book.choose(3)
+    bench.show_view(1)
+    wait(lambda: bench.book.detail is not None)
+
+
+def _none(window: Any, bench: Any, wait: Wait) -> None:
+    window.session.apply(Edit(label="Less money", changes=(("brief.goals.budget.amount", 250.0),)))
+    _search(window, bench, wait)
+    bench.book.choose(1)
+    wait(lambda: bench.book.detail is not None)
+
+
+SCENES = (
+    Scene(name="finder", vehicle="Dunlin", variant="B", play=_found),
+    Scene(name="finder-compare", vehicle="Dunlin", variant="B", play=_compare),
+    Scene(name="finder-freedom", vehicle="Bittern", variant="A", units="imperial", play=_freedom),
+    Scene(name="finder-none-dark", vehicle="Corncrake", variant="A", theme="dark", play=_none),
+)

@@ -1,0 +1,225 @@
+"""Goals judged: what each variant reaches, for one design or for many at once."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattagon.design.dimensions import DIMENSIONS
+from wattagon.design.tree import AMOUNT_DIMENSION, Goal, GoalKind
+from wattagon.physics.arrays import Num, deepen, stack
+from wattagon.physics.envelope import SPRINT_POINTS, edge, grade_held, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.holding import Hold
+from wattagon.physics.point import steady_range_m
+from wattagon.physics.powertrain import Powertrain
+from wattagon.physics.road import Road
+from wattagon.record import record
+from wattagon.study.resolve import Rating, Resolved
+
+USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
+EDGE_POINTS = SPRINT_POINTS  # along an edge: one of them may be that of a sprint
+TIGHT = 0.05  # a goal met by less than this share is tight
+# kinds for which less is better
+LESS = {GoalKind.SPRINT, GoalKind.BUDGET, GoalKind.ADDED_MASS, GoalKind.SPEED_LIMIT, GoalKind.POWER_LIMIT}
+TARGET = {
+    GoalKind.TOP_SPEED: ("speed", "speed"),
+    GoalKind.CLIMB: ("speed", "speed"),
+    GoalKind.START: ("grade", "grade"),
+    GoalKind.SPRINT: ("time", "time"),
+    GoalKind.RANGE: ("distance", "distance"),
+    GoalKind.SPEED_LIMIT: ("speed", "speed"),
+}
+HEAT_SPEED_LEAST = 0.5  # m/s: below it a "held" climb is a standstill, and heat is judged at this speed
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class GoalResult:
+    """A goal with what the drive reaches, in SI."""
+
+    goal: Goal
+    target: float
+    reached: float
+    dimension: str
+
+    @property
+    def less_is_better(self) -> bool:
+        return self.goal.kind in LESS
+
+    @property
+    def margin(self) -> float:
+        """Room left as a share of the target; below 0 it is missed."""
+        if self.target == 0:
+            return 0.0 if self.reached <= 0 else (-1.0 if self.less_is_better else 1.0)
+        share = (self.reached - self.target) / self.target
+        share = -share if self.less_is_better else share
+        return max(-10.0, min(10.0, share)) if share == share else -10.0  # what is not known is not met
+
+    @property
+    def met(self) -> bool:
+        return self.margin >= 0.0
+
+    @property
+    def unit(self) -> str:
+        return DIMENSIONS[self.dimension].si
+
+
+def target_of(goal: Goal) -> tuple[float, str]:
+    """(target in SI, dimension) of a goal."""
+    name, dimension = TARGET.get(goal.kind, ("amount", AMOUNT_DIMENSION.get(goal.kind, "number")))
+    value = getattr(goal, name)
+    return float(value), dimension
+
+
+def _key(resolved: Resolved) -> tuple[object, ...]:
+    """Designs of equal key can be stacked into one record."""
+    train = resolved.train
+    lines = len(train.reduction.between_slope)
+    return (train.motor.brushed, train.pack.chemistry, resolved.road.axle, lines, bool(np.isinf(train.motor.saturation_a)))
+
+
+def group(designs: Sequence[Resolved]) -> list[tuple[list[int], Powertrain, Road]]:
+    """Designs stacked where they can be: (their positions, train and road with arrays of shape (n, 1))."""
+    groups: dict[tuple[object, ...], list[int]] = {}
+    for k, resolved in enumerate(designs):
+        groups.setdefault(_key(resolved), []).append(k)
+    return [
+        (members, stack([designs[k].train for k in members], 1), stack([designs[k].road for k in members], 1))
+        for members in groups.values()
+    ]
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Outlook:
+    """What a batch of designs reaches: goals of shape (n, goals) in SI, and minutes of heat on the hardest climb (n,)."""
+
+    reached: NDArray[np.float64]
+    heat_s: NDArray[np.float64]  # seconds until a winding is too hot on the first climb goal; inf: never; nan: no such goal
+
+
+def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArray[np.float64] | None = None) -> Outlook:
+    """Judge the goals of a brief for many designs at once; the same equations as for one.
+
+    `known` holds what is reached where that was worked out before, nan elsewhere, shape (n, goals).
+    """
+    reached = np.full((len(designs), len(goals)), np.nan) if known is None else known.copy()
+    heat = np.full(len(designs), np.nan)
+    wanted, charges, grades = speed_queries(goals)
+    for members, train, road in group(designs):
+        rows = np.array(members)
+        batch = [designs[k] for k in members]
+        air, wind = batch[0].air_c, batch[0].headwind_m_s
+        if wanted and known is None:
+            # designs that differ in nothing the emf rests on still are as many rows
+            emf = np.broadcast_to(train.pack.emf_v(charges), (len(members), len(wanted)))
+            found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
+            reached[rows[:, np.newaxis], np.array(wanted)] = found
+        _others(train, road, goals, reached, rows, air, wind)
+        for k, goal in enumerate(goals):
+            if goal.kind is GoalKind.BUDGET:
+                reached[rows, k] = [design.cost for design in batch]
+            elif goal.kind is GoalKind.ADDED_MASS:
+                reached[rows, k] = [design.drive_mass_kg for design in batch]
+        climbs = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.CLIMB]
+        if climbs:
+            goal, at = goals[climbs[0]], climbs[0]
+            speed = np.clip(reached[rows, at], HEAT_SPEED_LEAST, goal.speed)[:, np.newaxis]
+            heat[rows] = time_until_hot(train, road, speed, goal.grade or 0.0, air, wind)[:, 0]
+    return Outlook(reached=reached, heat_s=heat)
+
+
+def speed_queries(goals: Sequence[Goal]) -> tuple[list[int], NDArray[np.float64], NDArray[np.float64]]:
+    """(positions, states of charge, grades) of the goals that ask for a top speed on some grade."""
+    wanted = [k for k, goal in enumerate(goals) if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.SPEED_LIMIT)]
+    # a limit is judged where the drive is fastest
+    charges = [1.0 if goals[k].kind is GoalKind.SPEED_LIMIT else goals[k].charge for k in wanted]
+    grades = [goals[k].grade or 0.0 if goals[k].kind is GoalKind.CLIMB else 0.0 for k in wanted]
+    return wanted, np.array(charges), np.array(grades)
+
+
+def _others(
+    train: Powertrain, road: Road, goals: Sequence[Goal], reached: NDArray[np.float64], rows: NDArray[np.intp], air: float,
+    wind: float,
+) -> None:  # fmt: skip
+    for k, goal in enumerate(goals):
+        if not np.isnan(reached[rows[0], k]):
+            continue
+        emf = train.pack.emf_v(goal.charge)
+        if goal.kind is GoalKind.START:
+            found = grade_held(train, road, emf, 0.0, headwind_m_s=wind, air_c=air)
+        elif goal.kind is GoalKind.SPRINT:
+            found = time_to_speed(train, road, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
+        elif goal.kind is GoalKind.RANGE:
+            top, bottom = USABLE_WINDOW
+            found = steady_range_m(train, road, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
+        elif goal.kind is GoalKind.POWER_LIMIT:
+            found = peak_bus_power_w(train, road)
+        else:
+            continue
+        flat = np.broadcast_to(np.asarray(found, dtype=float).reshape(np.shape(found)), (len(rows), 1))
+        reached[rows, k] = flat[:, 0]
+
+
+PEAK_POINTS, PEAK_ROUNDS = 60, 4  # of the search for the highest power: first over all speeds, then around the best, ever closer
+
+
+def peak_bus_power_w(train: Powertrain, road: Road) -> NDArray[np.float64]:
+    """The most the controllers take from a full pack at any speed [W], shape (n, 1).
+
+    A full pack gives most: its volts are highest, and what sets the amps does not fall with them.  The maximum is looked for around the
+    best of the first points, to within 1e-4 of the speed, since it is often a corner between two limits.
+    """
+    emf = np.asarray(train.pack.emf_v(1.0), dtype=float)
+    ceiling = np.asarray(search_ceiling_m_s(train, road, emf), dtype=float)
+    shape = np.broadcast_shapes(ceiling.shape, emf.shape, (1, 1))
+    deep, deep_road = deepen(train), deepen(road)
+    deep_emf = np.broadcast_to(emf, shape)[..., np.newaxis]
+    low, high = np.zeros((*shape, 1)), np.broadcast_to(ceiling, shape)[..., np.newaxis]
+    best = np.zeros(shape)
+    for round_ in range(PEAK_ROUNDS):
+        share = np.linspace(0.0, 1.0, PEAK_POINTS if round_ == 0 else PEAK_POINTS // 3)
+        speeds = low + (high - low) * share
+        reach = edge(deep, deep_road, speeds, deep_emf)
+        shaft = deep.reduction.ratio * deep_road.shaft_speed_rad_s(speeds, 0.0)
+        volts, amps, _, _ = deep.bus(reach.dc_current_a, shaft, deep_emf, deep.pack_ohm(True))
+        power = np.nan_to_num(volts * amps)
+        at = np.argmax(power, axis=-1)[..., np.newaxis]
+        best = np.maximum(best, np.take_along_axis(power, at, axis=-1)[..., 0])
+        last = share.size - 1
+        low, high = (np.take_along_axis(speeds, np.clip(at + step, 0, last), axis=-1) for step in (-1, 1))
+    return best
+
+
+def holding_torque_nm(train: Powertrain, road: Road, speed_m_s: NDArray[np.float64] | float, grade: float, wind: float) -> Num:
+    """Torque at one motor's shaft that holds a speed on a grade [N m]."""
+    force = road.resistance_n(speed_m_s, grade, wind)
+    return train.reduction.shaft_torque_nm(force * road.wheel_radius_m / train.count)
+
+
+def lasting_pulls(resolved: Resolved, goals: Sequence[Goal]) -> list[tuple[float, Rating, Goal]]:
+    """(share of what a belt or chain bears for good, its rating, goal) of each goal that asks for a speed to be held."""
+    found = []
+    for goal in goals:
+        if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB):
+            grade = goal.grade or 0.0 if goal.kind is GoalKind.CLIMB else 0.0
+            torque = float(holding_torque_nm(resolved.train, resolved.road, goal.speed or 0.0, grade, resolved.headwind_m_s))
+            found += [(torque / rating.lasting_nm, rating, goal) for rating in resolved.ratings]
+    return found
+
+
+def time_until_hot(
+    train: Powertrain, road: Road, speed_m_s: NDArray[np.float64] | float, grade: float, air_c: float, wind: float
+) -> NDArray[np.float64]:
+    """Seconds from cold until a winding meets its limit while holding a speed on a grade; inf where it never does.
+
+    The current grows as the magnets warm, up to the motor amps that are set.
+    """
+    assert train.heat is not None
+    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
+    ceiling = train.motor.dc_per_motor_amp * train.controller.motor_current_a
+    hold = Hold(
+        motor=train.motor, heat=train.heat, shaft_nm=holding_torque_nm(train, road, speed_m_s, grade, wind), shaft_rad_s=shaft,
+        speed_m_s=speed_m_s, ceiling_a=ceiling, air_c=air_c,
+    )  # fmt: skip
+    return hold.time_to_limit_s()

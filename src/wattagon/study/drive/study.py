@@ -1,0 +1,242 @@
+"""The drive of a design: its edge at full, nominal and low pack, goals, and the operating point of a moment."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.quantity import Known, weakest
+from wattagon.design.tree import Design, GoalKind
+from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.holding import LONGEST_S, Hold
+from wattagon.physics.point import OperatingPoint, operating_point
+from wattagon.physics.powertrain import LIMITS
+from wattagon.record import record
+from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, outlook, speed_queries, target_of
+from wattagon.study.resolve import CHARGE_STATES, Rating, Resolved, resolve
+
+STATE_NAMES = tuple(CHARGE_STATES)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class StateResult:
+    """The drive at one state of charge, level and with the wind of the brief."""
+
+    name: str
+    charge: float
+    open_circuit_v: float
+    no_load_speed_m_s: float
+    top_speed_m_s: float
+    top_speed_limited_by: str
+    top_speed_duty: float
+    power_at_top_w: float  # from the pack's terminals
+    standstill_force_n: float
+    standstill_limited_by: str
+    wheel_torque_nm: float  # at standstill, all driven wheels together
+    max_grade: float  # at standstill
+    edge: Edge
+    grade_held: NDArray[np.float64]  # steepest grade at each speed of the edge
+    motor_current_a: NDArray[np.float64]  # along the edge, controller's amps of one motor
+    pack_a: NDArray[np.float64]
+    duty: NDArray[np.float64]
+    pack_w: NDArray[np.float64]
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class DriveStudy:
+    """All that the drive bench, the findings and `solve` show."""
+
+    design: Design
+    resolved: Resolved
+    states: Mapping[str, StateResult]
+    lasting: Edge  # nominal pack, continuous limits and heat
+    goals: tuple[GoalResult, ...]
+    heat_s: float  # seconds until too hot on the first climb goal; nan without one
+    known: Known  # the weakest of what it rests on
+    assumptions: tuple[str, ...]  # paths of the inputs that nobody measured or stated
+
+
+def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None) -> DriveStudy:
+    """The whole study of one variant.  Raises InputError or PathError with a sentence."""
+    resolved = resolve(design, stock, variant_id, note=True)
+    train, road, wind = resolved.train, resolved.road, resolved.headwind_m_s
+    goals = design.brief.goals
+    wanted, goal_charges, goal_grades = speed_queries(goals)
+    sprints = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.SPRINT]
+    starts = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.START]
+    asked = {*goal_charges.tolist(), *(goals[k].charge for k in starts)}
+    # one edge for all: full, nominal, low, then any other charge that a goal names, then one from rest to each sprint's speed
+    charges = [*CHARGE_STATES.values(), *sorted(asked - set(CHARGE_STATES.values()))]
+    emf = np.asarray(train.pack.emf_v(np.array([*charges, *(goals[k].charge for k in sprints)])), dtype=float)
+    ceiling = np.array(np.broadcast_to(np.asarray(search_ceiling_m_s(train, road, emf), dtype=float), emf.shape))
+    ceiling[len(charges) :] = [goals[k].speed for k in sprints]
+    speeds = ceiling[:, np.newaxis] * np.linspace(0.0, 1.0, EDGE_POINTS)
+    reach = edge(train, road, speeds, emf[:, np.newaxis], air_c=resolved.air_c)
+    v_top, v_free, v_goals = _top_speeds(resolved, reach, emf, [charges.index(c) for c in goal_charges], goal_grades)
+    grades = np.asarray(road.max_grade(reach.drive_n, speeds, wind))
+    known = np.full((1, len(goals)), np.nan)
+    known[0, wanted] = v_goals
+    for k in starts:
+        known[0, k] = grades[charges.index(goals[k].charge), 0]
+    for row, k in enumerate(sprints, len(charges)):
+        known[0, k] = time_to_speed(
+            train, road, float(emf[row]), goals[k].speed or 1.0, headwind_m_s=wind, air_c=resolved.air_c,
+            force_n=reach.force_n[row],
+        )[0]  # fmt: skip
+    emf, count = emf[: len(CHARGE_STATES)], len(CHARGE_STATES)
+    # what flows along the edge where grip or lift take their part: the current that gives just that thrust
+    current, volts, pack_a, duty = _flows(resolved, speeds[:count], reach.force_n[:count], reach.dc_current_a[:count], emf)
+    # at the top speed thrust is just the load
+    top_load = np.maximum(np.asarray(road.resistance_n(v_top, 0.0, wind)), 0.0)[:, np.newaxis]
+    most = np.array([np.interp(v_top[k], speeds[k], reach.dc_current_a[k]) for k in range(count)])[:, np.newaxis]
+    _, top_v, top_a, top_duty = _flows(resolved, v_top[:, np.newaxis], top_load, np.where(v_top[:, np.newaxis] > 0, np.inf, most), emf)
+    top_limits = [_limit_at_top(resolved, reach, k, float(v_top[k]), float(emf[k])) for k in range(count)]
+    states = {}
+    for k, (name, charge) in enumerate(CHARGE_STATES.items()):
+        states[name] = StateResult(
+            name=name,
+            charge=charge,
+            open_circuit_v=float(emf[k]),
+            no_load_speed_m_s=float(v_free[k]),
+            top_speed_m_s=float(v_top[k]),
+            top_speed_limited_by=top_limits[k],
+            top_speed_duty=float(top_duty[k, 0]),
+            power_at_top_w=float(top_v[k, 0] * top_a[k, 0]),
+            standstill_force_n=float(reach.force_n[k, 0]),
+            standstill_limited_by=LIMITS[int(reach.limit[k, 0])],
+            wheel_torque_nm=float(reach.force_n[k, 0]) * float(road.wheel_radius_m),
+            max_grade=float(grades[k, 0]),
+            edge=Edge(
+                speed_m_s=speeds[k],
+                force_n=reach.force_n[k],
+                drive_n=reach.drive_n[k],
+                limit=reach.limit[k],
+                dc_current_a=current[k],
+            ),
+            grade_held=grades[k],
+            motor_current_a=current[k] / train.motor.dc_per_motor_amp,
+            pack_a=pack_a[k],
+            duty=duty[k],
+            pack_w=volts[k] * pack_a[k],
+        )
+    lasting = edge(train, road, speeds[1], emf[1], burst=False, air_c=resolved.air_c, hot_magnets=True)
+    found = outlook([resolved], goals, known=known)
+    return DriveStudy(
+        design=design,
+        resolved=resolved,
+        states=states,
+        lasting=lasting,
+        goals=results(design, found.reached[0]),
+        heat_s=float(found.heat_s[0]),
+        known=weakest(item.known for item in resolved.inputs.values()),
+        assumptions=tuple(path for path, item in resolved.inputs.items() if item.known is Known.ASSUMED),
+    )
+
+
+def _limit_at_top(resolved: Resolved, reach: Edge, row: int, v_top: float, emf: float) -> str:
+    """What binds at the top speed: what binds around it, asked exactly only where that changes."""
+    at = int(np.clip(np.searchsorted(reach.speed_m_s[row], v_top), 1, reach.speed_m_s.shape[1] - 1))
+    below, above = int(reach.limit[row, at - 1]), int(reach.limit[row, at])
+    if below == above:
+        return LIMITS[below]
+    return LIMITS[int(edge(resolved.train, resolved.road, v_top * (1.0 - 1e-9), emf, air_c=resolved.air_c).limit)]
+
+
+def _top_speeds(
+    resolved: Resolved, reach: Edge, emf: NDArray[np.float64], rows: list[int], grades: NDArray[np.float64]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+    """(top speed, no-load speed) at the charge states and the speeds that goals ask for, in one search."""
+    n = len(CHARGE_STATES)
+    row = np.array([*range(n), *range(n), *rows], dtype=int)
+    on_road = np.ones(row.size)
+    on_road[n : 2 * n] = 0.0  # with nothing to push: the no-load speed
+    road = replace(
+        resolved.road, rolling=resolved.road.rolling * on_road, drag_area_m2=resolved.road.drag_area_m2 * on_road
+    )  # fmt: skip
+    scan = replace(reach, speed_m_s=reach.speed_m_s[row], drive_n=reach.drive_n[row])
+    found = top_speed(
+        resolved.train, road, emf[row], grade=np.concatenate([np.zeros(2 * n), grades]), headwind_m_s=resolved.headwind_m_s,
+        air_c=resolved.air_c, names=False, scan=scan,
+    ).speed_m_s  # fmt: skip
+    return found[:n], found[n : 2 * n], found[2 * n :]
+
+
+def _flows(
+    resolved: Resolved, speeds: NDArray[np.float64], force_n: NDArray[np.float64], most_a: NDArray[np.float64],
+    emf: NDArray[np.float64],
+) -> tuple[NDArray[np.float64], ...]:  # fmt: skip
+    """(DC-equivalent motor current, bus volts, pack amps, duty) that give a thrust, rows by pack emf."""
+    train, road = resolved.train, resolved.road
+    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
+    current = np.clip(train.current_for_output_a(force_n * road.wheel_radius_m, shaft), 0.0, most_a)
+    volts, pack_a, duty, _ = train.bus(current, shaft, emf[:, np.newaxis], train.pack_ohm(True))
+    return current, np.asarray(volts), np.asarray(pack_a), np.asarray(duty)
+
+
+def results(design: Design, reached: NDArray[np.float64]) -> tuple[GoalResult, ...]:
+    """Goal results from reached values in the order of the brief."""
+    made = []
+    for goal, value in zip(design.brief.goals, reached, strict=True):
+        target, dimension = target_of(goal)
+        made.append(GoalResult(goal=goal, target=target, reached=float(value), dimension=dimension))
+    return tuple(made)
+
+
+def point_at(
+    resolved: Resolved, *, speed_m_s: float, grade: float = 0.0, charge: float = 0.5, headwind_m_s: float | None = None,
+    throttle: float | None = None, burst: bool = True,
+) -> OperatingPoint:  # fmt: skip
+    """The operating point of a moment."""
+    return operating_point(
+        resolved.train, resolved.road, resolved.stages, speed_m_s=speed_m_s, emf_v=resolved.emf_v(charge), grade=grade,
+        headwind_m_s=resolved.headwind_m_s if headwind_m_s is None else headwind_m_s, throttle=throttle, burst=burst,
+        air_c=resolved.air_c,
+    )  # fmt: skip
+
+
+def rated_pull(resolved: Resolved) -> tuple[float, Rating] | None:
+    """(tread force at which the weakest belt or chain is at its rating [N], that rating); nothing in the drive stops there."""
+    if not resolved.ratings:
+        return None
+    weakest_one = min(resolved.ratings, key=lambda rating: rating.rated_nm)
+    train = resolved.train
+    out = float(train.count) * float(train.reduction.output_torque_nm(weakest_one.rated_nm))
+    return out / float(resolved.road.wheel_radius_m), weakest_one
+
+
+def winding_outlook(resolved: Resolved, point: OperatingPoint) -> tuple[float, float]:
+    """(settled winding temperature [C], seconds from cold until its limit) if a moment lasts; the other of the two is nan or inf."""
+    train, heat = resolved.train, resolved.train.heat
+    assert heat is not None
+    hold = Hold(
+        motor=train.motor, heat=heat, shaft_nm=point.shaft_nm, shaft_rad_s=point.motor_rad_s, speed_m_s=point.speed_m_s,
+        ceiling_a=max(abs(point.dc_current_a), train.motor.dc_per_motor_amp * float(train.controller.motor_current_a)), air_c=resolved.air_c,
+    )  # fmt: skip
+    seconds = float(hold.time_to_limit_s())
+    return (float(hold.at(LONGEST_S)[0]), seconds) if seconds == float("inf") else (float("nan"), seconds)
+
+
+def needed_along(
+    resolved: Resolved, speeds: NDArray[np.float64] | float, grade: float, charge: float
+) -> dict[str, NDArray[np.float64]]:
+    """What holding each speed on a grade takes: motor amps, pack amps, pack watts, duty; whether the drive can is not asked."""
+    train, road = resolved.train, resolved.road
+    force = np.asarray(road.resistance_n(speeds, grade, resolved.headwind_m_s), dtype=float)
+    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
+    current = np.maximum(np.asarray(train.current_for_output_a(force * road.wheel_radius_m, shaft)), 0.0)
+    volts, pack_a, duty, _ = train.bus(current, shaft, resolved.emf_v(charge), train.pack_ohm(True))
+    return {
+        "motor_a": current / train.motor.dc_per_motor_amp,
+        "pack_a": np.asarray(pack_a),
+        "pack_w": np.asarray(volts * pack_a),
+        "duty": np.asarray(duty),
+    }
+
+
+def climb_goals(design: Design) -> list[tuple[float, float]]:
+    """(speed, grade) of the climbing goals."""
+    return [(goal.speed or 0.0, goal.grade or 0.0) for goal in design.brief.goals if goal.kind is GoalKind.CLIMB]

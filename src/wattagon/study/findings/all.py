@@ -1,0 +1,97 @@
+"""All rules over one design: those that follow at once, and those that need slow studies, with their cures."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.tree import Design
+from wattagon.record import record
+from wattagon.study.drive.rules import RULES
+from wattagon.study.drive.study import DriveStudy, study_drive
+from wattagon.study.findings.cures import RIDDEN, drive_again, newly_over, with_cures
+from wattagon.study.findings.finding import Cure, Finding
+from wattagon.study.findings.rule import Case, Rule
+from wattagon.study.findings.status import URGENCY
+from wattagon.study.say import Say, plain
+from wattagon.study.studies import STUDIES, Pace, Task, loaded
+
+if TYPE_CHECKING:
+    from wattagon.study.drive.follow import Followed
+
+
+def urgent_first(findings: Iterable[Finding]) -> list[Finding]:
+    """Over before tight before not checked before clear; the least margin first."""
+    return sorted(findings, key=lambda f: (URGENCY[f.status], f.margin if f.margin is not None else 0.0))
+
+
+def find(design: Design, stock: Catalogue, study: DriveStudy, say: Say = plain) -> list[Finding]:
+    """What the drive's rules find, most urgent first, without cures."""
+    case = Case(design, stock, study, say)
+    return urgent_first(finding for rule in RULES for finding in rule.findings(case))
+
+
+def slow_findings(
+    case: Case, all_findings: Sequence[Finding], rules: Sequence[Rule], cancelled: Callable[[], bool] = lambda: False
+) -> list[Finding]:
+    """What the rules of a slow study find, with cures found by running it again with the change."""
+
+    def again(other: Case, code: str) -> Finding | None:
+        return next(rule for rule in rules if rule.gives(code)).again(other, code)
+
+    found: list[Finding] = []
+    for rule in rules:
+        if cancelled():
+            break
+        for finding in rule.findings(case):
+            if cancelled():
+                break
+            found.append(with_cures(finding, case, all_findings, again, budget=RIDDEN, cancelled=cancelled))
+    return urgent_first(found)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Tried:
+    """What came of trying changes: cures by the code of their finding, and the rating that a lever's step (0 down, 1 up) would break."""
+
+    cures: dict[str, tuple[Cure, ...]]
+    broken: dict[tuple[str, int], Finding]
+
+
+def cures(task: Task) -> Tried:
+    """Cures of the drive's findings, and what the levers' next steps would break."""
+    followed: Followed = task.results["drive"]
+    case, found = Case(task.design, task.stock, followed.study, task.say), followed.findings
+    tried = {f.code: with_cures(f, case, found, drive_again, cancelled=task.cancelled).cures for f in found if f.candidates}
+    steps = [(lever.code, k, edit) for lever in followed.levers for k, edit in enumerate((lever.down, lever.up)) if edit is not None]
+    broken = newly_over(case, [edit for _, _, edit in steps], found, cancelled=task.cancelled)
+    return Tried(cures=tried, broken={(code, k): f for (code, k, _), f in zip(steps, broken, strict=False) if f is not None})
+
+
+def judged(case: Case, code: str) -> Finding | None:
+    """One finding by its code, of whichever study; None where it does not apply."""
+    tables = (loaded(entry.rules) for entry in STUDIES if entry.rules)
+    rule = next(rule for rules in tables for rule in rules if rule.gives(code))
+    return rule.again(case, code)
+
+
+def merged(drive: Sequence[Finding], slow: Sequence[Finding]) -> list[Finding]:
+    """One list: what a slow study says more exactly takes the place of what the drive study could only estimate."""
+    better = {f.instead_of for f in slow}
+    return urgent_first([*(f for f in drive if f.code not in better), *slow])
+
+
+def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | None = None, *, rides: bool = False) -> list[Finding]:
+    """Findings with cures for one variant: what `wattagon check` prints; with `rides` those that need a simulation too."""
+    if variant_id is not None and variant_id != design.variant().id:
+        design = replace(design, active=design.variant(variant_id).id)
+    study = study_drive(design, stock)
+    found = find(design, stock, study, say)
+    case = Case(design, stock, study, say)
+    cured = [with_cures(finding, case, found, drive_again) for finding in found]
+    if not rides:
+        return cured
+    tables = [loaded(entry.rules) for entry in STUDIES if entry.pace is Pace.SLOW and entry.rules]  # loads the compiler
+    return merged(cured, [finding for rules in tables for finding in slow_findings(case, found, rules)])

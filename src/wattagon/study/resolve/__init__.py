@@ -1,0 +1,53 @@
+"""From a design and the stock to the physics, a subject a file."""
+
+from wattagon.study.resolve.bill import bill_of_parts, fitted_parts, stage_parts
+from wattagon.study.resolve.controller import controller_of
+from wattagon.study.resolve.load import TOP_GEAR_M, WET_GRIP, top_gear_m, wheels_of
+from wattagon.study.resolve.motor import heat_of, motor_of
+from wattagon.study.resolve.pack import CHARGE_STATES, PACK_EXTRA_MASS, bricks_of, cutback_v, pack_mass_kg, pack_of
+from wattagon.study.resolve.reader import Input, Reader
+from wattagon.study.resolve.resolve import Memo, Resolved, resolve
+from wattagon.study.resolve.stages import (
+    ROLLER_GRIP,
+    ROLLER_PRESS_N,
+    Rating,
+    ground,
+    roller_grip,
+    roller_press,
+    stage_of,
+    stage_pull_n,
+    stage_ratings,
+)
+
+__all__ = [
+    "CHARGE_STATES",
+    "PACK_EXTRA_MASS",
+    "ROLLER_GRIP",
+    "ROLLER_PRESS_N",
+    "TOP_GEAR_M",
+    "WET_GRIP",
+    "Input",
+    "Memo",
+    "Rating",
+    "Reader",
+    "Resolved",
+    "bill_of_parts",
+    "bricks_of",
+    "controller_of",
+    "cutback_v",
+    "fitted_parts",
+    "ground",
+    "heat_of",
+    "motor_of",
+    "pack_mass_kg",
+    "pack_of",
+    "resolve",
+    "roller_grip",
+    "roller_press",
+    "stage_of",
+    "stage_parts",
+    "stage_pull_n",
+    "stage_ratings",
+    "top_gear_m",
+    "wheels_of",
+]

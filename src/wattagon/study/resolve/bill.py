@@ -1,0 +1,76 @@
+"""What a variant is made of, weighs and costs."""
+
+from __future__ import annotations
+
+import math
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.fitted import fitted
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
+from wattagon.design.parts.families import loops, toothed
+from wattagon.design.tree import (
+    Design,
+    StageChoice,
+    Variant,
+)
+from wattagon.study.resolve.pack import bricks_of, pack_mass_kg
+
+
+def fitted_parts(variant: Variant, stock: Catalogue) -> tuple[MotorPart, ControllerPart, CellPart, WheelPart | None]:
+    """Motor, controller, cell and wheel with what is known better of them.  Raises PathError for a part that stock does not have."""
+    motor, controller, pack, wheel = variant.motor, variant.controller, variant.pack, variant.wheel
+    return (
+        fitted(stock.get(MotorPart, motor.part), motor), fitted(stock.get(ControllerPart, controller.part), controller), fitted(stock.get(CellPart, pack.part), pack),
+        fitted(stock.get(WheelPart, wheel.part), wheel) if wheel is not None else None,
+    )  # fmt: skip
+
+
+def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
+    """(part id, name, count, mass kg each, price each) of what a variant is made of; belts by the nearest of typical length."""
+    motors = variant.motor.count
+    motor, controller, cell, wheel = fitted_parts(variant, stock)
+    bricks = bricks_of(variant.pack, cell)
+    rows = [
+        (motor.id, motor.name, motors, motor.mass_kg, motor.price),
+        (controller.id, controller.name, motors, controller.mass_kg, controller.price),
+        (cell.id, cell.name, bricks, pack_mass_kg(variant.pack, cell) / bricks, cell.price),
+    ]
+    for stage in variant.stages:
+        rows += stage_parts(stage, motors, stock)
+    if wheel is not None:
+        rows.append((wheel.id, wheel.name, variant.motor.driven_wheels, wheel.mass_kg, wheel.price))
+    return rows
+
+
+def stage_parts(stage: StageChoice, motors: int, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
+    """The rows of a bill that one stage of the reduction brings."""
+    rows: list[tuple[str, str, int, float, float]] = []
+    sets = 1 if stage.shared else motors
+    for role, teeth in (("driver", stage.driver_teeth), ("driven", stage.driven_teeth)):
+        part = next((p for p in toothed(stock, stage.profile, role) if p.teeth == teeth), None) if stage.profile else None
+        if part is not None:
+            rows.append((part.id, part.name, sets, part.mass_kg, part.price))
+    fit = [p for p in loops(stock, stage.profile) if stage.width_mm is None or p.width_mm in (None, stage.width_mm)]
+    if fit and stage.profile:
+        # a loop of twice the mean span that such wheels usually get: the layout decides the true length
+        links = stage.driver_teeth / 2 + stage.driven_teeth / 2 + 0.9 * stage.driven_teeth
+        if fit[0].width_mm is None:
+            rows.append((fit[0].id, fit[0].name, math.ceil(links) * sets, fit[0].mass_kg, fit[0].price))
+        else:
+            loop = min(fit, key=lambda p: abs(p.teeth - links))
+            rows.append((loop.id, loop.name, sets, loop.mass_kg, loop.price))
+    return rows
+
+
+def mass_and_money(design: Design, variant: Variant, stock: Catalogue) -> tuple[float, float, float]:
+    shelf: dict[str, int] = {}
+    for item in design.brief.shelf:
+        shelf[item.part] = shelf.get(item.part, 0) + item.count
+    mass = cost = full = 0.0
+    for part_id, _, count, kg, price in bill_of_parts(variant, stock):
+        mass += count * kg
+        full += count * price
+        owned = min(count, shelf.get(part_id, 0))
+        shelf[part_id] = shelf.get(part_id, 0) - int(owned)
+        cost += (count - owned) * price
+    return mass, cost, full

@@ -1,0 +1,44 @@
+"""A controller with its settings."""
+
+from __future__ import annotations
+
+import math
+
+from wattagon.design.parts import ControllerPart
+from wattagon.design.quantity import Known
+from wattagon.design.tree import (
+    ControllerChoice,
+)
+from wattagon.physics.controller import Controller
+from wattagon.physics.pack import Pack
+from wattagon.study.resolve.pack import cutback_v
+from wattagon.study.resolve.reader import Reader
+
+
+def controller_of(read: Reader, base: str, choice: ControllerChoice, part: ControllerPart, pack: Pack) -> Controller:
+    def need(name: str, default: float, dimension: str = "number") -> float:
+        return read.need(f"{base}.controller", choice, part, name, default, dimension)
+
+    begin, finish, assumed = cutback_v(choice, pack)
+    known = Known.ASSUMED if assumed else Known.STATED
+    read.keep(f"{base}.controller.cutback_start_v", begin, known, "voltage")
+    read.keep(f"{base}.controller.cutback_end_v", finish, known, "voltage")
+    continuous = read.part(f"{base}.controller", choice, part, "motor_current_continuous_a", None, "current")
+    erpm = read.part(f"{base}.controller", choice, part, "erpm_max", None, "rpm")
+    return Controller(
+        motor_current_a=read.keep(f"{base}.controller.motor_current_a", choice.motor_current_a, Known.STATED, "current"),
+        motor_current_continuous_a=continuous if continuous is not None else math.inf,
+        battery_current_a=read.keep(f"{base}.controller.pack_current_a", choice.pack_current_a, Known.STATED, "current"),
+        # what is not stated brakes nothing here; a finding says that it was not checked
+        regen_motor_current_a=choice.regen_motor_current_a or 0.0,
+        regen_battery_current_a=choice.regen_pack_current_a or 0.0,
+        duty_max=need("duty_max", 0.95, "share"),
+        erpm_start=0.95 * erpm if erpm is not None else math.inf,
+        erpm_end=erpm if erpm is not None else math.inf,
+        cutback_start_v=begin,
+        cutback_end_v=finish,
+        bus_max_v=float(pack.full_v),
+        bridge_ohm=need("bridge_ohm", 0.003, "resistance"),
+        switching_v_per_v=need("switching_v_per_v", 0.002, "share"),
+        idle_w=need("idle_w", 2.0, "power"),
+    )

@@ -1,0 +1,120 @@
+"""From a design and the stock to the physics: every number the result rests on, with how it is known."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import field
+from typing import Any, TypeAlias, TypeVar, cast
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
+from wattagon.design.quantity import Known
+from wattagon.design.tree import (
+    Design,
+    Variant,
+)
+from wattagon.physics.powertrain import Powertrain
+from wattagon.physics.reduction import Stage, combine
+from wattagon.physics.road import Road
+from wattagon.record import record
+from wattagon.study.resolve.bill import fitted_parts, mass_and_money
+from wattagon.study.resolve.controller import controller_of
+from wattagon.study.resolve.load import road_of
+from wattagon.study.resolve.motor import heat_of, motor_of
+from wattagon.study.resolve.pack import pack_mass_kg, pack_of
+from wattagon.study.resolve.reader import Input, Reader
+from wattagon.study.resolve.stages import Rating, stage_ratings, stages_of
+
+T = TypeVar("T")
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Resolved:
+    """A variant as physics, with the parts it is made of."""
+
+    variant: Variant
+    motor_part: MotorPart
+    controller_part: ControllerPart
+    cell_part: CellPart
+    wheel_part: WheelPart | None
+    train: Powertrain
+    road: Road
+    stages: tuple[Stage, ...]
+    ratings: tuple[Rating, ...]  # of the belts and chains whose rating is known
+    pack_kg: float
+    drive_mass_kg: float
+    cost: float  # of what is not on the shelf
+    full_price: float
+    air_c: float
+    headwind_m_s: float
+    inputs: Mapping[str, Input] = field(default_factory=dict)
+
+    def emf_v(self, charge: float) -> float:
+        """Rest voltage of the pack [V]."""
+        return float(self.train.pack.emf_v(charge))
+
+
+Memo: TypeAlias = "dict[tuple[Any, ...], tuple[Any, ...]]"
+
+
+def resolve(
+    design: Design, stock: Catalogue, variant_id: str | None = None, *, note: bool = False, memo: Memo | None = None
+) -> Resolved:
+    """The physics of one variant; with `note`, also every input by its path.
+
+    A batch of near-equal designs may share a `memo`: what follows from the same unchanged piece of the tree is made once.
+
+    Raises PathError for a part that stock does not have, InputError for values that contradict each other.
+    """
+    variant = design.variant(variant_id)
+    read = Reader(note)
+    vehicle, conditions = design.vehicle, design.brief.conditions
+    base = f"variants.{variant.id}"
+    motor_part, controller_part, cell_part, wheel_part = fitted_parts(variant, stock)
+    air_c = read.quantity("brief.conditions.air_temperature", conditions.air_temperature, "temperature")
+
+    def once(make: Callable[..., T], *pieces: Any) -> T:
+        if memo is None or note:
+            return make(read, *pieces)
+        key = (make, *(id(piece) for piece in pieces))
+        if key not in memo:
+            memo[key] = (make(read, *pieces), pieces)  # the pieces are kept, so their ids stay theirs
+        return cast(T, memo[key][0])
+
+    motor = once(motor_of, base, variant.motor, motor_part)
+    heat = once(heat_of, base, variant.motor, motor_part)
+    pack = once(pack_of, base, variant.pack, cell_part, conditions.pack_temperature)
+    controller = once(controller_of, base, variant.controller, controller_part, pack)
+    stages = once(stages_of, base, variant.stages, variant.wheel, wheel_part, vehicle, conditions)
+    count = variant.motor.count
+    reduction = combine(stages, motors=count)
+    read.keep(f"{base}.motor.count", count, Known.STATED)
+    read.keep(f"{base}.motor.driven_wheels", variant.motor.driven_wheels, Known.STATED)
+    read.keep("vehicle.axle_wheels", vehicle.axle_wheels, Known.STATED)
+    train = Powertrain(
+        motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat
+    )  # fmt: skip
+    pack_kg = pack_mass_kg(variant.pack, cell_part)
+    built = cell_part.brick_series * cell_part.brick_parallel == 1
+    read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
+    drive_kg, cost, full_price = mass_and_money(design, variant, stock)
+    road = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg)
+    headwind = read.quantity("brief.conditions.headwind", conditions.headwind, "speed")
+    return Resolved(
+        variant=variant,
+        motor_part=motor_part,
+        controller_part=controller_part,
+        cell_part=cell_part,
+        wheel_part=wheel_part,
+        train=train,
+        road=road,
+        stages=stages,
+        ratings=stage_ratings(variant.stages, stages, count, stock),
+        pack_kg=pack_kg,
+        drive_mass_kg=drive_kg,
+        cost=cost,
+        full_price=full_price,
+        air_c=air_c,
+        headwind_m_s=headwind,
+        inputs=read.inputs or {},
+    )

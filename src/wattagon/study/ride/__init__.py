@@ -1,0 +1,1 @@
+"""Rides: runs and courses simulated, and what is judged of them."""

@@ -1,0 +1,95 @@
+"""What a ride needs beyond the drive study: heat of controller and pack, tapers, brakes, pedals; each with how it is known."""
+
+from __future__ import annotations
+
+import math
+
+from wattagon.design.kinds import KINDS
+from wattagon.design.quantity import Known
+from wattagon.design.tree import Design
+from wattagon.physics.ride.plant import Extras, Plant, make_plant
+from wattagon.study.drive.inputs import RAMP_DOWN_S, RAMP_UP_S
+from wattagon.study.resolve import Input, Resolved
+
+BOOST_TAU_S = 20.0
+CONTROLLER_TAPER_C = (80.0, 100.0)
+CONTROLLER_J_PER_KG_K = 800.0  # board, aluminium and potting together
+AMPS_TIMES_K_PER_W = 50.0  # resistance to the air falls as controllers grow: 1 K/W at 50 A continuous
+BOX_FILMS_M2K_PER_W = 1.0 / 8.0 + 0.003 / 0.2 + 1.0 / 15.0  # air inside, 3 mm of plastic, air outside
+PACK_FILM_W_PER_M2K = 6.0  # wrapped pack on a deck
+PACK_KG_PER_M3 = 1900.0
+PACK_J_PER_KG_K = 1000.0
+PACK_LIMIT_C = 60.0
+RESISTOR_J_PER_KG_K = 500.0
+RESISTOR_W_PER_K_KG = 5.0
+
+
+def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Input]]:
+    """(what the ride adds, its inputs by path) of a resolved variant."""
+    inputs: dict[str, Input] = {}
+    vehicle, conditions, choice = design.vehicle, design.brief.conditions, resolved.variant.controller
+    part, base = resolved.controller_part, f"variants.{resolved.variant.id}"
+
+    def keep(path: str, value: float, known: Known, dimension: str = "number") -> float:
+        inputs[path] = Input(value=value, known=known, dimension=dimension)
+        return value
+
+    def row(name: str, given: float | None, default: float, dimension: str) -> float:
+        if given is not None:
+            return keep(f"stock.{part.id}.{name}", given, Known.STATED, dimension)
+        return keep(f"{base}.controller.{name}", default, Known.ASSUMED, dimension)
+
+    def setting(name: str, default: float, dimension: str, assumed: bool = True) -> float:
+        given = getattr(choice, name)
+        if given is not None:
+            return keep(f"{base}.controller.{name}", float(given), Known.STATED, dimension)
+        return keep(f"{base}.controller.{name}", default, Known.ASSUMED, dimension) if assumed else default
+
+    pack_kg = resolved.pack_kg
+    area = 6.0 * (pack_kg / PACK_KG_PER_M3) ** (2.0 / 3.0)
+    start = setting("motor_taper_start_c", math.inf, "temperature", assumed=False)
+    end = setting(
+        "motor_taper_end_c", start + 20.0 if math.isfinite(start) else math.inf, "temperature", assumed=math.isfinite(start)
+    )
+    weight = float(resolved.road.mass_kg) * 9.80665
+    brakes = KINDS[vehicle.kind].brake_share * weight
+    if vehicle.brake_force is not None:
+        brakes = keep("vehicle.brake_force", vehicle.brake_force.value, vehicle.brake_force.known, "force")
+    else:
+        keep("vehicle.brake_force", brakes, Known.ASSUMED, "force")
+    amps = min(float(resolved.train.controller.motor_current_continuous_a), 400.0)
+    taper_start = row("taper_start_c", part.taper_start_c, CONTROLLER_TAPER_C[0], "temperature")
+    extras = Extras(
+        boost_tau_s=setting("boost_tau_s", BOOST_TAU_S, "time"),
+        motor_taper_c=(start, max(end, start)),
+        controller_taper_c=(
+            taper_start,
+            max(row("taper_end_c", part.taper_end_c, CONTROLLER_TAPER_C[1], "temperature"), taper_start + 1.0),
+        ),
+        controller_j_per_k=row(
+            "heat_j_per_k", part.heat_j_per_k, max(CONTROLLER_J_PER_KG_K * part.mass_kg, 20.0), "heat_capacity"
+        ),
+        controller_k_per_w=row("to_air_k_per_w", part.to_air_k_per_w, AMPS_TIMES_K_PER_W / amps, "thermal_resistance"),
+        box_k_per_w=BOX_FILMS_M2K_PER_W / setting("box_area", 1.0, "area") if choice.box_area is not None else 0.0,
+        pack_kg=pack_kg,
+        pack_j_per_kg_k=keep(f"{base}.pack.heat_j_per_kg_k", PACK_J_PER_KG_K, Known.ASSUMED),
+        pack_w_per_k=keep(f"{base}.pack.to_air_w_per_k", PACK_FILM_W_PER_M2K * area, Known.ASSUMED),
+        pack_limit_c=PACK_LIMIT_C,
+        resistor_ohm=setting("brake_resistor_ohm", 0.0, "resistance", assumed=False),
+        resistor_j_per_k=RESISTOR_J_PER_KG_K * choice.brake_resistor_mass,
+        resistor_w_per_k=RESISTOR_W_PER_K_KG * choice.brake_resistor_mass,
+        friction_brake_n=brakes,
+        rise_s=setting("ramp_up_s", RAMP_UP_S, "time"),
+        fall_s=setting("ramp_down_s", RAMP_DOWN_S, "time"),
+        pedal_w=float(resolved.road.rider_w),
+        pedal_top_m_s=float(resolved.road.rider_top_m_s),
+        air_c=resolved.air_c,
+        sun_w_m2=conditions.sun.value,
+    )
+    return extras, inputs
+
+
+def plant_of(design: Design, resolved: Resolved) -> tuple[Plant, dict[str, Input]]:
+    """(numbers of the ride loop, inputs that the ride adds)."""
+    extras, inputs = extras_of(design, resolved)
+    return make_plant(resolved.train, resolved.road, extras), inputs

@@ -1,0 +1,98 @@
+"""The table of studies: what each is called, how quick it is, what it depends on, and where it lives.  Nothing is discovered."""
+
+from __future__ import annotations
+
+import importlib
+from collections.abc import Callable, Iterable, Mapping
+from enum import StrEnum
+from typing import TYPE_CHECKING, Any
+
+from wattagon.record import record
+
+if TYPE_CHECKING:
+    from wattagon.design.catalogue import Catalogue
+    from wattagon.design.tree import Design
+    from wattagon.study.say import Say
+
+
+class Pace(StrEnum):
+    """How long a study takes: quick ones follow a change at once, idle ones when the hand rests, slow ones on a worker."""
+
+    QUICK = "quick"
+    IDLE = "idle"
+    SLOW = "slow"
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Task:
+    """What a study works on; `results` are those of the studies before it, by code, of the same design."""
+
+    design: Design
+    stock: Catalogue
+    say: Say
+    results: Mapping[str, Any]
+    cancelled: Callable[[], bool] = lambda: False
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Study:
+    """One line of the table.  `run` is "module:name" of a function of a `Task`; `rules` likewise of a table of rules."""
+
+    code: str
+    pace: Pace
+    depends: tuple[str, ...]  # beginnings of paths that wake it
+    but: tuple[str, ...] = ()  # and of those that do not
+    run: str
+    rules: str = ""
+    after_ms: int = 0  # rest after the last change before it begins
+    compiled: bool = False  # loads the compiler when it first runs
+
+
+# what is only told: no figure follows from it
+_TOLD = ("vehicle.name", "brief.energy_price", "brief.currency", "variant.name", "variant.note", "variant.based_on", "note")
+_ALL = ("vehicle", "brief", "variant", "active", "stock")
+STUDIES: tuple[Study, ...] = (
+    Study(
+        code="drive",
+        pace=Pace.QUICK,
+        depends=_ALL,
+        but=_TOLD,
+        run="wattagon.study.drive.follow:run",
+        rules="wattagon.study.drive.rules:RULES",
+    ),
+    Study(code="steps", pace=Pace.IDLE, depends=_ALL, but=_TOLD, run="wattagon.study.drive.follow:steps", after_ms=90),
+    Study(code="cures", pace=Pace.SLOW, depends=_ALL, but=_TOLD, run="wattagon.study.findings.all:cures", after_ms=250),
+    Study(
+        code="ride",
+        pace=Pace.SLOW,
+        depends=_ALL,
+        but=_TOLD,
+        run="wattagon.study.ride.found:run",
+        rules="wattagon.study.ride.rules:RULES",
+        after_ms=700,
+        compiled=True,
+    ),
+)
+
+
+def loaded(name: str) -> Any:
+    """What "module:name" stands for; loads the module."""
+    module, _, attribute = name.partition(":")
+    return getattr(importlib.import_module(module), attribute)
+
+
+def wakes(study: Study, paths: Iterable[str]) -> bool:
+    """Whether a change of some paths may change what a study finds; no paths: another design."""
+    changed = [_general(path) for path in paths]
+    return not changed or any(_begins(path, study.depends) and not _begins(path, study.but) for path in changed)
+
+
+def _general(path: str) -> str:
+    """A path with `variant` for whichever variant it is of."""
+    if path.startswith("variants."):
+        return f"variant.{path.split('.', 2)[2]}" if path.count(".") >= 2 else "variant"
+    return "variant" if path == "variants" else path
+
+
+def _begins(path: str, heads: tuple[str, ...]) -> bool:
+    return any(path == head or path.startswith(f"{head}.") for head in heads)
