@@ -18,10 +18,10 @@ class Picture(Protocol):
     def size(self) -> QSize:
         """Of the widget [px]."""
 
-    def setFocus(self) -> None:
+    def setFocus(self, /) -> None:
         """Take the keys."""
 
-    def paint_on(self, p: QPainter, rect: QRectF) -> None:
+    def paint_on(self, painter: QPainter, rect: QRectF, /) -> object:
         """Draw all of it into a rectangle."""
 
 

@@ -301,7 +301,8 @@ class _List(Following, QWidget):
 
     def _show_focused(self) -> None:
         area = self._hits[self._focused].area
-        scroll = self.parent().parent() if self.parent() is not None else None
+        ground = self.parent()
+        scroll = ground.parent() if ground is not None else None
         if isinstance(scroll, QScrollArea):
             scroll.ensureVisible(int(area.center().x()), int(area.center().y()), 0, int(area.height() / 2) + 10)
 

@@ -2,10 +2,17 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING
+
 from PySide6.QtGui import QShowEvent
 
+if TYPE_CHECKING:
+    from PySide6.QtWidgets import QWidget as _Widget
+else:
+    _Widget = object
 
-class Following:
+
+class Following(_Widget):
     """Put before a widget class.  Connect `followed` to what should be followed, and show the present state in `refresh`.
 
     Not a widget itself: two widget classes cannot be parents of one.

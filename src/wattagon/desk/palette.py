@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import cast
+
 from PySide6.QtCore import QEvent, QObject, Qt
 from PySide6.QtGui import QAction, QKeyEvent
 from PySide6.QtWidgets import QDialog, QHeaderView, QLineEdit, QTreeWidget, QTreeWidgetItem, QVBoxLayout, QWidget
@@ -42,10 +44,11 @@ class Palette(QDialog):
         words, first = text.lower().split(), None
         for k in range(self.list.topLevelItemCount()):
             item = self.list.topLevelItem(k)
+            assert item is not None
             item.setHidden(not all(word in item.text(0).lower() for word in words))
             if first is None and not item.isHidden() and not item.isDisabled():
                 first = item
-        self.list.setCurrentItem(first)
+        self.list.setCurrentItem(cast(QTreeWidgetItem, first))
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         if isinstance(event, QKeyEvent) and event.type() is QEvent.Type.KeyPress and event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):

@@ -85,8 +85,8 @@ class PartPicker(QDialog):
         self.list.sortByColumn(0, Qt.SortOrder.AscendingOrder)
         for k in range(self.list.columnCount()):
             self.list.resizeColumnToContents(k)
-        if self.list.currentItem() is not None:
-            self.list.scrollToItem(self.list.currentItem())
+        if (chosen := self.list.currentItem()) is not None:
+            self.list.scrollToItem(chosen)
 
     def _put(self, item: QTreeWidgetItem, column: int, text: str, key: float | str) -> None:
         item.setText(column, text)
@@ -99,11 +99,13 @@ class PartPicker(QDialog):
         first: QTreeWidgetItem | None = None
         for k in range(self.list.topLevelItemCount()):
             item = self.list.topLevelItem(k)
+            assert item is not None
             line = " ".join(item.text(c) for c in range(item.columnCount())).lower()
             item.setHidden(not all(word in line for word in words))
             if first is None and not item.isHidden():
                 first = item
-        if first is not None and (self.list.currentItem() is None or self.list.currentItem().isHidden()):
+        now = self.list.currentItem()
+        if first is not None and (now is None or now.isHidden()):
             self.list.setCurrentItem(first)
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from PySide6.QtWidgets import QMainWindow
 
@@ -23,7 +24,7 @@ class VariantActions(QMainWindow):
         made = replace(base, id=fresh, name=f"{base.name.removesuffix(' again')} again" if base.name else "", note="", based_on=base.id)
         self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
 
-    def _change_variant(self, label: str, **values: str) -> None:
+    def _change_variant(self, label: str, **values: Any) -> None:
         design = self.session.design
         now: Variant = design.variant()
         made = tuple(replace(v, **values) if v is now else v for v in design.variants)

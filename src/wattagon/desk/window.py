@@ -4,8 +4,9 @@ from __future__ import annotations
 
 import os
 from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import Any
+from typing import Any, cast
 
 from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, Qt, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
@@ -203,7 +204,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         menu = bar.addMenu("&Go")
         self._bench_actions: list[QAction] = []
         for k, entry in enumerate(BENCHES):
-            action = self._act(menu, entry.name, lambda code=entry.code: self.show_bench(code), keys_of(k))
+            action = self._act(menu, entry.name, partial(self.show_bench, entry.code), keys_of(k))
             action.setCheckable(True)
             action.setData(entry.code)
             self._bench_actions.append(action)
@@ -226,7 +227,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
 
     def _bench_menus(self, bar: QMenuBar) -> None:
         """What the benches offer, in the menus that they name."""
-        menus = {action.text(): action.menu() for action in bar.actions()}
+        menus: dict[str, QMenu] = {action.text(): cast(QMenu, action.menu()) for action in bar.actions()}
         for entry in BENCHES:
             for offered in entry.action_list():
                 menu = menus.get(offered.menu)
@@ -234,7 +235,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
                     menu = menus[offered.menu] = bar.addMenu(offered.menu)
                 if offered.line_before:
                     menu.addSeparator()
-                self._needs_doc.append(self._act(menu, offered.words, lambda code=entry.code, run=offered.run: self._run_on(code, run), offered.keys))
+                self._needs_doc.append(self._act(menu, offered.words, partial(self._run_on, entry.code, offered.run), offered.keys))
 
     def _view_menu(self, menu: QMenu) -> None:
         findings = self._act(menu, "&Findings beside the bench", self._toggle_findings, "F9")
@@ -244,18 +245,18 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         menu.addSeparator()
         for k, name in enumerate(CHARGE_STATES):
             self._needs_doc.append(
-                self._act(menu, f"Moment with a {name} pack", lambda name=name: self.session.set_moment(charge=CHARGE_STATES[name]), f"Ctrl+Alt+{k + 1}")
+                self._act(menu, f"Moment with a {name} pack", partial(self.session.set_moment, charge=CHARGE_STATES[name]), f"Ctrl+Alt+{k + 1}")
             )  # fmt: skip
         menu.addSeparator()
         self._groups = {"units": QActionGroup(self), "theme": QActionGroup(self)}
         for name in SETS:
-            action = self._act(menu, f"{name.capitalize()} units", lambda name=name: self.set_looks(units=name))
+            action = self._act(menu, f"{name.capitalize()} units", partial(self.set_looks, units=name))
             action.setData(name)
             action.setCheckable(True)
             self._groups["units"].addAction(action)
         menu.addSeparator()
         for name in looks.THEMES:
-            action = self._act(menu, f"{name.capitalize()} colours", lambda name=name: self.set_looks(theme=name))
+            action = self._act(menu, f"{name.capitalize()} colours", partial(self.set_looks, theme=name))
             action.setData(name)
             action.setCheckable(True)
             self._groups["theme"].addAction(action)

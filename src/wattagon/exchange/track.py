@@ -7,7 +7,7 @@ import io
 import itertools
 import math
 from pathlib import Path
-from typing import NoReturn
+from typing import Any, NoReturn
 
 import numpy as np
 from numpy.typing import NDArray
@@ -65,7 +65,7 @@ def _gpx(path: Path, speed_m_s: float) -> Track:
         parsed = gpxpy.parse(raw)
     except (GPXException, ValueError, OverflowError, RecursionError) as error:
         raise FileError(f"{path} cannot be read as GPX: {str(error)[:160]}") from None
-    points = [point for track in parsed.tracks for segment in track.segments for point in segment.points]
+    points: list[Any] = [point for track in parsed.tracks for segment in track.segments for point in segment.points]
     points = points or [point for route in parsed.routes for point in route.points]
     if len(points) < 2:
         raise FileError(f"{path} has {len(points)} track points; accepted: two or more in a track or a route")

@@ -84,7 +84,7 @@ def difference(value: float, dimension: str, unit_set: str = "metric") -> str:
 def _registry() -> Any:
     import pint
 
-    registry = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
+    registry: Any = pint.UnitRegistry(autoconvert_offset_to_baseunit=True)
     registry.define("cell = []")
     return registry
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from typing import Any
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
@@ -23,13 +23,12 @@ from wattagon.design.paths import Edit
 from wattagon.design.tree import GOAL_FIELDS, Goal, GoalKind
 from wattagon.desk.chart.ink import status_mark
 from wattagon.desk.chart.painted import painted
-from wattagon.desk.drive.goal_strip import status_of
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
 from wattagon.desk.following import Following
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font, with_alpha
-from wattagon.study.drive.goals import GoalResult
+from wattagon.study.drive.goals import GoalResult, status_of
 from wattagon.study.drive.words import shortfall
 
 KIND_WORDS = {
@@ -221,7 +220,8 @@ class GoalCards(Following, QWidget):
         k = 1
         while f"{kind.value.replace('_', '-')}-{k}" in taken:
             k += 1
-        fresh = replace(Goal(id=f"{kind.value.replace('_', '-')}-{k}", kind=kind, **FRESH[kind]))
+        plain: dict[str, Any] = dict(FRESH[kind])
+        fresh = Goal(id=f"{kind.value.replace('_', '-')}-{k}", kind=kind, **plain)
         self._session.try_apply(Edit(label=f"Add goal: {KIND_WORDS[kind].lower()}", changes=(("brief.goals", (*goals, fresh)),)))
 
     def focus_goal(self, goal_id: str) -> None:

@@ -36,7 +36,7 @@ def write_picture(path: Path, size: QSize, background: QColor, paint: Paint, tit
         image.setDevicePixelRatio(2.0)
         image.fill(background)
         _paint(image, rect, background, paint)
-        image.save(raw, "PNG")  # type: ignore[call-overload]
+        image.save(raw, "PNG")
     files.write_bytes(path, bytes(raw.data().data()))
 
 

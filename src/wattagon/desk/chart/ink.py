@@ -6,6 +6,7 @@ import bisect
 import itertools
 import math
 from collections.abc import Callable, Hashable, Sequence
+from typing import Any, cast
 
 import numpy as np
 import shiboken6
@@ -18,6 +19,11 @@ from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.findings.status import Status
 
 
+def _corners(rect: QRectF) -> tuple[float, float, float, float]:
+    """Left, top, right, bottom."""
+    return cast("tuple[float, float, float, float]", rect.getCoords())
+
+
 def polygon(points: NDArray[np.float64]) -> QPolygonF:
     """A QPolygonF filled through a view of its memory; a list of points takes fifty times as long."""
     made = QPolygonF()
@@ -25,8 +31,8 @@ def polygon(points: NDArray[np.float64]) -> QPolygonF:
     if n == 0:
         return made
     made.resize(n)
-    view = shiboken6.VoidPtr(made.data(), n * 16, True)
-    np.frombuffer(view, dtype=np.float64).reshape(-1, 2)[:] = points
+    view = shiboken6.VoidPtr(cast(Any, made.data()), n * 16, True)
+    np.frombuffer(cast(Any, view), dtype=np.float64).reshape(-1, 2)[:] = points
     return made
 
 
@@ -195,12 +201,12 @@ class Labels:
 
     def __init__(self, painter: QPainter, theme: Theme, bounds: QRectF) -> None:
         self.painter, self.theme = painter, theme
-        self._bounds = bounds.getCoords()
+        self._bounds = _corners(bounds)
         self._taken: list[tuple[float, float, float, float]] = []  # left, top, right, bottom: plain numbers are quicker
 
     def reserve(self, rect: QRectF) -> None:
         """Keep a place clear."""
-        self._taken.append(rect.getCoords())
+        self._taken.append(_corners(rect))
 
     def _take(self, x0: float, y0: float, x1: float, y1: float) -> bool:
         """Take a place if nothing is there yet."""

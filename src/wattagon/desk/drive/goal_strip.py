@@ -10,15 +10,10 @@ from wattagon.desk.chart.ink import elided, pen, put_text, status_mark
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font, with_alpha
-from wattagon.study.drive.goals import TIGHT, GoalResult
+from wattagon.study.drive.goals import status_of
 from wattagon.study.drive.levers import Preview
 from wattagon.study.drive.words import brief_goal, goal_name, reached_words, shortfall
 from wattagon.study.findings.status import Status
-
-
-def status_of(result: GoalResult) -> Status:
-    """A goal's status as its finding has it."""
-    return Status.OVER if not result.met else Status.TIGHT if result.margin < TIGHT else Status.CLEAR
 
 
 class GoalStrip(QWidget):

@@ -67,6 +67,10 @@ STAGE_WORDS = {
 }  # fmt: skip
 
 
+def _nearest(offered: list[int], wanted: int) -> int:
+    return min(offered, key=lambda teeth: abs(teeth - wanted))
+
+
 class PartsPanel(QScrollArea):
     """A form in the order of the drive; rebuilt only when its make-up changes."""
 
@@ -268,7 +272,7 @@ class PartsPanel(QScrollArea):
         if kind in (ReductionKind.BELT, ReductionKind.CHAIN):
             family = {ReductionKind.BELT: "5M", ReductionKind.CHAIN: "08A"}[kind]
             offered = [sorted({p.teeth for p in toothed(stock, family, role)}) or [t] for role, t in (("driver", 15), ("driven", 45))]
-            near = tuple(min(o, key=lambda t, w=w: abs(t - w)) for o, w in zip(offered, teeth, strict=True))
+            near = tuple(_nearest(o, w) for o, w in zip(offered, teeth, strict=True))
             return StageChoice(kind=kind, profile=family, driver_teeth=near[0], driven_teeth=near[1], width_mm=15.0 if family == "5M" else None)
         if kind is ReductionKind.FRICTION:
             return StageChoice(kind=kind, roller_diameter=0.04)

@@ -34,6 +34,7 @@ class HoverCard(QWidget):
         lines = self.lines()
         self.resize(WIDTH, int(14 + sum(len(text) for text, _ in lines) * metrics(font(12)).height() + EDGE))
         owner = self.parentWidget()
+        assert owner is not None
         x = at.x() + 16 if at.x() + 16 + WIDTH < owner.width() else at.x() - 16 - WIDTH
         y = min(max(at.y() - self.height() / 2, 2), owner.height() - self.height() - 2)
         self.move(int(max(x, 2)), int(max(y, 2)))

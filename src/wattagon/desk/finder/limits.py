@@ -5,6 +5,7 @@ from __future__ import annotations
 import datetime
 from collections.abc import Callable
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import QSignalBlocker, Qt
@@ -197,7 +198,7 @@ class Limits(QWidget):
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         for kind in USABLE_KINDS:
-            menu.addAction(kind.one, lambda kind=kind: self.add(name, kind))
+            menu.addAction(kind.one, partial(self.add, name, kind))
         menu.popup(self.adders[name].mapToGlobal(self.adders[name].rect().bottomLeft()))
 
     def add(self, name: str, kind: type[Part]) -> None:

@@ -234,7 +234,7 @@ class RideBench(Bench):
                 self._session.told.emit(str(refusal), True)
                 return
             field.setModified(False)
-            ask = replace(ask, **{name: value})
+            ask = replace(ask, speed_m_s=value) if name == "speed_m_s" else replace(ask, grade=value)
         self.book.choose(ask)
         self._show_asked()
 

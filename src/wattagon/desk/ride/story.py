@@ -62,9 +62,9 @@ class Story(QWidget):
         say, under = self._session.say, self._under()
         stat = ride.run.stat
 
-        def change(now: float, then: float | None, dimension: str) -> str:
+        def change(now: float, then: Ride | float | None, dimension: str) -> str:
             if (
-                then is None
+                not isinstance(then, float)
                 or not (math.isfinite(now) and math.isfinite(then))
                 or abs(now - then) < 0.005 * max(abs(then), 1e-9)
             ):

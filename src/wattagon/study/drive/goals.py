@@ -16,6 +16,7 @@ from wattagon.physics.point import steady_range_m
 from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.road import Road
 from wattagon.record import record
+from wattagon.study.findings.status import Status
 from wattagon.study.resolve import Rating, Resolved
 
 USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
@@ -63,6 +64,11 @@ class GoalResult:
     @property
     def unit(self) -> str:
         return DIMENSIONS[self.dimension].si
+
+
+def status_of(result: GoalResult) -> Status:
+    """A goal's status as its finding has it."""
+    return Status.OVER if not result.met else Status.TIGHT if result.margin < TIGHT else Status.CLEAR
 
 
 def target_of(goal: Goal) -> tuple[float, str]:
