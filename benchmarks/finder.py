@@ -71,13 +71,20 @@ def main() -> int:
             for _ in range(3):
                 begin = time.perf_counter()
                 looks: list[float] = []
-                found = search.find_drives(design, stock, wishes=wishes, so_far=lambda _, b=begin, to=looks: to.append(time.perf_counter() - b))
+                found = search.find_drives(
+                    design, stock, wishes=wishes, so_far=lambda _, b=begin, to=looks: to.append(time.perf_counter() - b)
+                )
                 times.append(time.perf_counter() - begin)
                 first.append(looks[0] if looks else times[-1])
             took = statistics.median(times)
             print(
-                f"{name:10} {words:15} {found.searched:.3g} combinations in {took:5.2f} s (aim: 2), first results after {statistics.median(first):.2f} s "
-                f"(aim: 0.2), {found.judged:,} judged one by one; a plain loop does {plain / 1e6:.1f} million a second: ratio {found.searched / took / plain:,.0f}"
+                (
+                    f"{name:10} {words:15} {found.searched:.3g} combinations in {took:5.2f} s (aim: 2), first "
+                    f"results after {statistics.median(first):.2f} s "
+                )(
+                    f"(aim: 0.2), {found.judged:,} judged one by one; a plain loop does {plain / 1e6:.1f} million "
+                    f"a second: ratio {found.searched / took / plain:,.0f}"
+                )
             )
     return 0
 

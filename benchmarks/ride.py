@@ -186,9 +186,7 @@ class ToC(ast.NodeVisitor):
             self.line(f"for (int j_ = 0; j_ < 5; j_++) {self.e(target.value)}[j_] = {self.e(value)};")
         elif isinstance(target, ast.Subscript) and target.value.id in ("trace",) and not isinstance(target.slice, ast.Tuple):
             n = ARRAYS["trace"]
-            self.line(
-                f"memcpy(trace + {n} * ({self.e(target.slice)}), trace + {n} * ({self.e(value.slice)}), {n} * sizeof(double));"
-            )
+            self.line(f"memcpy(trace + {n} * ({self.e(target.slice)}), trace + {n} * ({self.e(value.slice)}), {n} * sizeof(double));")
         else:
             self.line(f"{self.place(target)} = {self.e(value)};")
 
@@ -253,7 +251,10 @@ def c_source() -> str:
     """The loop and its pieces as C."""
     fields = "".join(f"double {name}; " for name in Plant._fields)
     text = f"#include <math.h>\n#include <string.h>\ntypedef struct {{ {fields} }} P;\n"
-    text += "static inline double min_(double a, double b) { return a < b ? a : b; }\nstatic inline double max_(double a, double b) { return a > b ? a : b; }\n"
+    text += (
+        "static inline double min_(double a, double b) { return a < b ? a : b; }\nstatic inline "
+        "double max_(double a, double b) { return a > b ? a : b; }\n"
+    )
     returns: dict[str, int] = {}
     for module in (parts, loop):
         tree = ast.parse(inspect.getsource(module))
@@ -285,8 +286,14 @@ class CLoop:
     def __call__(self, plant, curve, cells, driver, start, trace, sums, stats, held, events):
         pointer = lambda a: a.ctypes.data_as(ctypes.c_void_p)
         out = [ctypes.c_double() for _ in range(3)]
-        self.call(*(pointer(a) for a in (plant, curve, cells, driver, start, trace, sums, stats, held, events)), *(ctypes.byref(x) for x in out),
-                  ctypes.c_long(trace.shape[0]), ctypes.c_long(events.shape[0]), ctypes.c_long(curve.size), ctypes.c_long(cells.shape[0]))  # fmt: skip
+        self.call(
+            *(pointer(a) for a in (plant, curve, cells, driver, start, trace, sums, stats, held, events)),
+            *(ctypes.byref(x) for x in out),
+            ctypes.c_long(trace.shape[0]),
+            ctypes.c_long(events.shape[0]),
+            ctypes.c_long(curve.size),
+            ctypes.c_long(cells.shape[0]),
+        )
         return tuple(int(x.value) for x in out)
 
 
@@ -336,7 +343,9 @@ def main() -> int:
         steps = HOUR / STEP
         for name, found in times.items():
             print(
-                f"{name:20} {1e9 * statistics.median(found) / steps:8.0f} ns a step, one hour in {1e3 * statistics.median(found):.0f} ms; {ends[name][0]:.2f} m, {ends[name][1] / 3600:.4f} Wh, {ends[name][2]:.3f} C"
+                f"{name:20} {1e9 * statistics.median(found) / steps:8.0f} ns a step, one hour in "
+                f"{1e3 * statistics.median(found):.0f} ms; {ends[name][0]:.2f} m, {ends[name][1] / 3600:.4f} "
+                f"Wh, {ends[name][2]:.3f} C"
             )
         if len(times) == 2:
             pairs = statistics.median(x / y for x, y in zip(*times.values(), strict=True))
@@ -367,7 +376,8 @@ def main() -> int:
             list(pool.map(one, range(batch)))
             took = time.perf_counter() - start
         print(
-            f"{batch} designs, {workers} core{'s' if workers > 1 else ' '}  {took:8.2f} s, {1e9 * took / batch / steps:.0f} ns a step and design"
+            f"{batch} designs, {workers} core{'s' if workers > 1 else ' '}  {took:8.2f} s, "
+            f"{1e9 * took / batch / steps:.0f} ns a step and design"
         )
     return 0
 

@@ -59,7 +59,10 @@ def heat(count: int = 200) -> int:
     errors = [closed / ridden - 1.0 for _, closed, ridden in times_until_hot(catalogue.load(), count)]
     worst = max(abs(error) for error in errors)
     bad = sum(abs(error) > 0.05 for error in errors)
-    print(f"{count} comparisons of time until too hot: median {sorted(abs(e) for e in errors)[len(errors) // 2]:.2%}, worst {worst:.2%}, {bad} beyond 5 %")
+    print(
+        f"{count} comparisons of time until too hot: median "
+        f"{sorted(abs(e) for e in errors)[len(errors) // 2]:.2%}, worst {worst:.2%}, {bad} beyond 5 %"
+    )
     return bad
 
 
@@ -160,7 +163,16 @@ def person(count: int = 10000, seed: int = 1) -> int:
     return bad
 
 
-RUNS = {"designs": designs, "rides": rides, "heat": heat, "files": files, "mutations": mutations, "saves": saves, "kills": kills, "person": person}
+RUNS = {
+    "designs": designs,
+    "rides": rides,
+    "heat": heat,
+    "files": files,
+    "mutations": mutations,
+    "saves": saves,
+    "kills": kills,
+    "person": person,
+}
 
 if __name__ == "__main__":
     names = [name for name in sys.argv[1:] if name in RUNS] or list(RUNS)

@@ -16,7 +16,15 @@ os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "tests"
 LONGEST_S = 500.0
-FIRST = ("test_search", "test_finder_bench", "test_keeping", "test_holding", "test_contract", "test_surroundings", "test_ride")  # take longest
+FIRST = (
+    "test_search",
+    "test_finder_bench",
+    "test_keeping",
+    "test_holding",
+    "test_contract",
+    "test_surroundings",
+    "test_ride",
+)  # take longest
 _LAST = re.compile(r"^(\d+) passed, (\d+) failed$", re.MULTILINE)
 
 
@@ -43,7 +51,9 @@ def _apart(name: str) -> tuple[str, int, int, str, float]:
     """(name, passed, failed, what it said, seconds) of one file, in a process of its own; a crash or a hang is a failure."""
     start = time.monotonic()
     try:
-        done = subprocess.run([sys.executable, "-m", "tests", "--one", name], cwd=ROOT, capture_output=True, text=True, check=False, timeout=LONGEST_S)
+        done = subprocess.run(
+            [sys.executable, "-m", "tests", "--one", name], cwd=ROOT, capture_output=True, text=True, check=False, timeout=LONGEST_S
+        )
     except subprocess.TimeoutExpired as hang:
         return name, 0, 1, f"{name} was not done after {LONGEST_S:.0f} s\n{hang.stderr!s:.4000}", LONGEST_S
     last = _LAST.search(done.stdout)
@@ -51,7 +61,13 @@ def _apart(name: str) -> tuple[str, int, int, str, float]:
     if done.returncode not in (0, 1) or (not failed and not passed):
         failed = max(failed, 1)
     said = done.stderr if failed else ""
-    return name, passed, failed, said if last or not failed else f"{said}\n{name} ended with code {done.returncode}", time.monotonic() - start
+    return (
+        name,
+        passed,
+        failed,
+        said if last or not failed else f"{said}\n{name} ended with code {done.returncode}",
+        time.monotonic() - start,
+    )
 
 
 def main(patterns: list[str]) -> int:

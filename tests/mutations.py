@@ -23,8 +23,45 @@ from wattagon.errors import FileError, InputError
 from wattagon.exchange.track import read_track
 
 SLOW_S = 2.0
-NUMBERS = (b"1e999", b"-1e999", b"NaN", b"Infinity", b"9" * 60, b"-1", b"0", b"1e-300", b"1e17", b'"x"', b"[]", b"{}", b"null", b"true", b"\xc2\xb2")
-PIECES = (b"\x00", b"\xff\xfe", b"\n", b'"', b"{", b"}", b"[" * 300, b"]", b",,", b"<", b">", b"&bad;", b"\\ud800", b'"a": 1, "a": 2', b"PK\x03\x04", b"\r", b";", b"=cmd()", b"../../x", b"\xed\xa0\x80")
+NUMBERS = (
+    b"1e999",
+    b"-1e999",
+    b"NaN",
+    b"Infinity",
+    b"9" * 60,
+    b"-1",
+    b"0",
+    b"1e-300",
+    b"1e17",
+    b'"x"',
+    b"[]",
+    b"{}",
+    b"null",
+    b"true",
+    b"\xc2\xb2",
+)
+PIECES = (
+    b"\x00",
+    b"\xff\xfe",
+    b"\n",
+    b'"',
+    b"{",
+    b"}",
+    b"[" * 300,
+    b"]",
+    b",,",
+    b"<",
+    b">",
+    b"&bad;",
+    b"\\ud800",
+    b'"a": 1, "a": 2',
+    b"PK\x03\x04",
+    b"\r",
+    b";",
+    b"=cmd()",
+    b"../../x",
+    b"\xed\xa0\x80",
+)
 
 
 def mutated(r: random.Random, raw: bytes) -> bytes:
@@ -53,7 +90,10 @@ def mutated(r: random.Random, raw: bytes) -> bytes:
 
 
 def _gpx() -> bytes:
-    points = "".join(f'<trkpt lat="{54 + k * 1e-4}" lon="9.1"><ele>{5 + math.sin(k)}</ele><time>2026-05-09T10:{k % 60:02d}:00Z</time></trkpt>' for k in range(80))
+    points = "".join(
+        f'<trkpt lat="{54 + k * 1e-4}" lon="9.1"><ele>{5 + math.sin(k)}</ele><time>2026-05-09T10:{k % 60:02d}:00Z</time></trkpt>'
+        for k in range(80)
+    )
     return f'<?xml version="1.0"?><gpx version="1.1" creator="x" xmlns="http://www.topografix.com/GPX/1/1"><trk><trkseg>{points}</trkseg></trk></gpx>'.encode()
 
 
@@ -74,11 +114,23 @@ class Mutations:
         tables = {path.name: path.read_bytes() for path in sorted(catalogue.SHIPPED.glob("*.csv"))}
         course = b"distance_m,elevation_m,speed_m_s\n" + b"".join(f"{k * 20},{k % 9},{4 + k % 3}\n".encode() for k in range(60))
         self.kinds: dict[str, tuple[Callable[[], tuple[str, bytes]], Callable[[Path], list[str]]]] = {
-            "design": (lambda: ("d.json", self.random.choice(designs)), self.read_design), "zip": (lambda: ("d.wattagon", _zip(self.random.choice(designs))), self.read_design),
-            "gpx": (lambda: ("t.gpx", _gpx()), self.read_course), "table": (lambda: ("t.csv", course), self.read_course),
-            "parts": (lambda: self.random.choice(list(tables.items())), self.read_parts), "settings": (lambda: ("settings.json", json.dumps({"units": "imperial", "theme": "dark", "recent": ["/a", "/b"]}).encode()), self.read_settings),
-            "recovery": (lambda: ("0123456789ab-doc1.json", json.dumps({"original": "/x/y.wattagon", "name": "Dunlin", "stamp": [1, 2, 3, 4]}).encode()), self.read_recovery),
-        }  # fmt: skip
+            "design": (lambda: ("d.json", self.random.choice(designs)), self.read_design),
+            "zip": (lambda: ("d.wattagon", _zip(self.random.choice(designs))), self.read_design),
+            "gpx": (lambda: ("t.gpx", _gpx()), self.read_course),
+            "table": (lambda: ("t.csv", course), self.read_course),
+            "parts": (lambda: self.random.choice(list(tables.items())), self.read_parts),
+            "settings": (
+                lambda: ("settings.json", json.dumps({"units": "imperial", "theme": "dark", "recent": ["/a", "/b"]}).encode()),
+                self.read_settings,
+            ),
+            "recovery": (
+                lambda: (
+                    "0123456789ab-doc1.json",
+                    json.dumps({"original": "/x/y.wattagon", "name": "Dunlin", "stamp": [1, 2, 3, 4]}).encode(),
+                ),
+                self.read_recovery,
+            ),
+        }
 
     def read_design(self, path: Path) -> list[str]:
         document = file.read(path)

@@ -38,10 +38,18 @@ def random_design(seed: int, stock: Catalogue) -> Design:
 
     wheelbase = r.uniform(0.3, 2.0)
     vehicle = replace(
-        vehicle, tyre_diameter=q(0.07, 0.8), wheelbase=Quantity(value=wheelbase), cm_behind_front=q(0.05, 0.95 * wheelbase),
-        cm_height=q(0.1, 1.6), rolling=q(0.0, 0.12), drag_area=q(0.0, 2.0), grip=q(0.1, 1.4), rider_mass=q(0.0, 150.0),
-        empty_mass=q(1.0, 300.0), driven_axle=r.choice(["rear", "front", "all"]),
-    )  # fmt: skip
+        vehicle,
+        tyre_diameter=q(0.07, 0.8),
+        wheelbase=Quantity(value=wheelbase),
+        cm_behind_front=q(0.05, 0.95 * wheelbase),
+        cm_height=q(0.1, 1.6),
+        rolling=q(0.0, 0.12),
+        drag_area=q(0.0, 2.0),
+        grip=q(0.1, 1.4),
+        rider_mass=q(0.0, 150.0),
+        empty_mass=q(1.0, 300.0),
+        driven_axle=r.choice(["rear", "front", "all"]),
+    )
     motor = r.choice(stock.all(MotorPart))
     controllers = [c for c in stock.all(ControllerPart) if c.brushed == (motor.family == "brushed")]
     cell = r.choice(stock.all(CellPart))
@@ -51,16 +59,21 @@ def random_design(seed: int, stock: Catalogue) -> Design:
         id="A",
         motor=MotorChoice(part=motor.id, count=r.choice([1, 1, 2, 3]), driven_wheels=r.randint(1, vehicle.axle_wheels)),
         controller=ControllerChoice(
-            part=r.choice(controllers).id, motor_current_a=amps, pack_current_a=10 ** r.uniform(0.2, 2.6),
-            cutback_start_v=r.choice([None, r.uniform(0, 60)]), cutback_end_v=r.choice([None, r.uniform(0, 50)]),
+            part=r.choice(controllers).id,
+            motor_current_a=amps,
+            pack_current_a=10 ** r.uniform(0.2, 2.6),
+            cutback_start_v=r.choice([None, r.uniform(0, 60)]),
+            cutback_end_v=r.choice([None, r.uniform(0, 50)]),
         ),
         pack=PackChoice(
-            part=cell.id, series=cell.brick_series * r.randint(1, 4 if cell.brick_series > 1 else 24),
-            parallel=cell.brick_parallel * r.randint(1, 8), protection_a=r.choice([None, r.uniform(5, 200)]),
+            part=cell.id,
+            series=cell.brick_series * r.randint(1, 4 if cell.brick_series > 1 else 24),
+            parallel=cell.brick_parallel * r.randint(1, 8),
+            protection_a=r.choice([None, r.uniform(5, 200)]),
         ),
         stages=stages,
         wheel=r.choice([None, WheelChoice(part=r.choice(stock.all(WheelPart)).id)]),
-    )  # fmt: skip
+    )
     goals = tuple(_goal(r, kind, k) for k, kind in enumerate(r.sample(list(GoalKind), r.randint(0, len(GoalKind)))))
     conditions = Conditions(air_temperature=q(-30, 45), headwind=q(-15, 15), pack_temperature=q(-15, 50), altitude=q(0, 4000))
     return Design(vehicle=vehicle, brief=Brief(goals=goals, conditions=conditions), variants=(variant,), active="A")
@@ -71,9 +84,14 @@ def _stage(r: random.Random, stock: Catalogue) -> StageChoice:
     if kind in (ReductionKind.BELT, ReductionKind.CHAIN):
         profiles = [p for p in stock.rows(ProfilePart).values() if p.kind == kind.value]
         return StageChoice(
-            kind=kind, profile=r.choice(profiles).id, driver_teeth=r.randint(8, 40), driven_teeth=r.randint(10, 90),
-            width_mm=r.choice([None, 9.0, 15.0, 25.0]), freewheel=r.random() < 0.2, shared=r.random() < 0.3,
-        )  # fmt: skip
+            kind=kind,
+            profile=r.choice(profiles).id,
+            driver_teeth=r.randint(8, 40),
+            driven_teeth=r.randint(10, 90),
+            width_mm=r.choice([None, 9.0, 15.0, 25.0]),
+            freewheel=r.random() < 0.2,
+            shared=r.random() < 0.3,
+        )
     if kind is ReductionKind.FRICTION:
         return StageChoice(kind=kind, roller_diameter=r.uniform(0.02, 0.09))
     return StageChoice(kind=kind, driver_teeth=r.randint(8, 40), driven_teeth=r.randint(10, 90), freewheel=r.random() < 0.2)
@@ -81,6 +99,12 @@ def _stage(r: random.Random, stock: Catalogue) -> StageChoice:
 
 def _goal(r: random.Random, kind: GoalKind, k: int) -> Goal:
     return Goal(
-        id=f"g{k}", kind=kind, speed=r.uniform(0.5, 25), grade=r.uniform(0, 0.4), time=r.uniform(0.5, 20), distance=r.uniform(100, 9e4),
-        amount=r.uniform(0, 3000), charge=r.choice([1.0, 0.5, 0.1, r.random()]),
-    )  # fmt: skip
+        id=f"g{k}",
+        kind=kind,
+        speed=r.uniform(0.5, 25),
+        grade=r.uniform(0, 0.4),
+        time=r.uniform(0.5, 20),
+        distance=r.uniform(100, 9e4),
+        amount=r.uniform(0, 3000),
+        charge=r.choice([1.0, 0.5, 0.1, r.random()]),
+    )

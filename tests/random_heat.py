@@ -31,11 +31,18 @@ def held_only_by_heat(seed: int, stock: Catalogue) -> tuple[Powertrain, Road, fl
     train = resolved.train
     pack = replace(
         train.pack, series=400, cell_ah=1e4, continuous_a=math.inf, burst_a=math.inf, cell_r0_ohm=1e-5, cell_r1_ohm=0.0, wiring_ohm=0.001
-    )  # fmt: skip
+    )
     controller = replace(
-        train.controller, motor_current_a=1e4, battery_current_a=1e4, motor_current_continuous_a=1e4, erpm_start=math.inf, erpm_end=math.inf,
-        cutback_start_v=0.0, cutback_end_v=0.0, bus_max_v=1e9,
-    )  # fmt: skip
+        train.controller,
+        motor_current_a=1e4,
+        battery_current_a=1e4,
+        motor_current_continuous_a=1e4,
+        erpm_start=math.inf,
+        erpm_end=math.inf,
+        cutback_start_v=0.0,
+        cutback_end_v=0.0,
+        bus_max_v=1e9,
+    )
     reduction = replace(train.reduction, slip_nm=math.inf, slip_back_nm=math.inf)
     road = replace(resolved.road, grip=50.0, cm_height_m=0.01)
     return replace(train, pack=pack, controller=controller, reduction=reduction), road, resolved.air_c, resolved.headwind_m_s

@@ -23,16 +23,26 @@ def random_ride(rng: random.Random):
         train,
         motor=replace(train.motor, kv_rpm_per_v=shake(train.motor.kv_rpm_per_v), resistance_ohm=shake(train.motor.resistance_ohm)),
         controller=replace(
-            c, motor_current_a=shake(c.motor_current_a), battery_current_a=shake(c.battery_current_a), motor_current_continuous_a=shake(c.motor_current_continuous_a),
-            duty_soft=rng.choice([1.0, 0.85]), regen_motor_current_a=rng.choice([0.0, shake(30.0)]), bus_max_v=float(train.pack.full_v) + rng.uniform(0.0, 2.0),
+            c,
+            motor_current_a=shake(c.motor_current_a),
+            battery_current_a=shake(c.battery_current_a),
+            motor_current_continuous_a=shake(c.motor_current_continuous_a),
+            duty_soft=rng.choice([1.0, 0.85]),
+            regen_motor_current_a=rng.choice([0.0, shake(30.0)]),
+            bus_max_v=float(train.pack.full_v) + rng.uniform(0.0, 2.0),
         ),
         reduction=replace(train.reduction, one_way=rng.choice([0.0, 0.0, 1.0]), drag_nm=rng.uniform(0.0, 0.05), drag_back_nm=0.0),
-    )  # fmt: skip
+    )
     road = replace(road, mass_kg=shake(road.mass_kg), grip=rng.uniform(0.2, 1.0))
     extras = Extras(
-        motor_taper_c=rng.choice([(float("inf"), float("inf")), (60.0, 80.0)]), controller_taper_c=(50.0, 60.0), friction_brake_n=rng.choice([0.0, 300.0]),
-        resistor_ohm=rng.choice([0.0, 0.0, 0.5]), pedal_w=rng.choice([0.0, 80.0]), box_k_per_w=rng.choice([0.0, 3.0]), controller_j_per_k=40.0,
-    )  # fmt: skip
+        motor_taper_c=rng.choice([(float("inf"), float("inf")), (60.0, 80.0)]),
+        controller_taper_c=(50.0, 60.0),
+        friction_brake_n=rng.choice([0.0, 300.0]),
+        resistor_ohm=rng.choice([0.0, 0.0, 0.5]),
+        pedal_w=rng.choice([0.0, 80.0]),
+        box_k_per_w=rng.choice([0.0, 3.0]),
+        controller_j_per_k=40.0,
+    )
     start = Start(
         charge=rng.uniform(0.02, 1.0),
         winding_c=rng.uniform(0, 90),

@@ -43,9 +43,19 @@ class TerminalTest(unittest.TestCase):
         for name in ("full", "nominal", "low"):
             self.assertEqual(
                 set(data["states"][name]),
-                {"open_circuit_v", "no_load_speed_m_s", "top_speed_m_s", "top_speed_limited_by", "top_speed_duty", "standstill_force_n",
-                 "standstill_limited_by", "wheel_torque_nm", "max_grade", "power_at_top_w"},
-            )  # fmt: skip
+                {
+                    "open_circuit_v",
+                    "no_load_speed_m_s",
+                    "top_speed_m_s",
+                    "top_speed_limited_by",
+                    "top_speed_duty",
+                    "standstill_force_n",
+                    "standstill_limited_by",
+                    "wheel_torque_nm",
+                    "max_grade",
+                    "power_at_top_w",
+                },
+            )
             envelope = data["envelope"][name]
             self.assertEqual(len(envelope["speed_m_s"]), len(envelope["force_n"]))
             self.assertEqual(len(envelope["speed_m_s"]), len(envelope["limit"]))
@@ -99,7 +109,9 @@ class TerminalTest(unittest.TestCase):
     def test_own_parts_count_and_bad_rows_are_told(self):
         parts = self.folder / "wattagon" / "parts"
         parts.mkdir(parents=True)
-        (parts / "motors.csv").write_text("id,name,family,can_mm,length_mm,kv_rpm_per_v,resistance_ohm,mass_kg,price\nmine,Mine,outrunner,63,74,x,0.05,0.7,9\n")
+        (parts / "motors.csv").write_text(
+            "id,name,family,can_mm,length_mm,kv_rpm_per_v,resistance_ohm,mass_kg,price\nmine,Mine,outrunner,63,74,x,0.05,0.7,9\n"
+        )
         code, _, err = self.run_it("stock", "motors")
         self.assertEqual(code, 0)
         self.assertIn("motors.csv, line 2: kv_rpm_per_v is 'x'", err)
@@ -108,13 +120,24 @@ class TerminalTest(unittest.TestCase):
         broken = self.folder / "broken.wattagon"
         broken.write_text("{")
         for arguments, word in (
-            (("solve", "nowhere.wattagon"), "not there"), (("solve", str(broken)), "line 1"), (("solve", DUNLIN, "--variant", "Z"), "variant is Z"),
-            (("solve", DUNLIN, "--set", "vehicle.tire=3"), "near"), (("solve", DUNLIN, "--set", "vehicle.wheelbase=nine"), "wheelbase"),
-            (("solve", DUNLIN, "--envelope"), "--json"), (("point", DUNLIN, "--speed", "fast"), "--speed"), (("point", DUNLIN), "--speed"),
-            (("point", DUNLIN, "--speed", "5", "--charge", "2"), "--charge"), (("point", DUNLIN, "--speed", "5", "--throttle", "9"), "--throttle"),
-            (("new", "rocket", str(self.folder / "r.wattagon")), "KIND"), (("stock", "spoons"), "KIND"), (("solve", DUNLIN, "--what"), "--what"),
-            (("slove",), "did you mean the command solve"), (("",), "no file"), (("nowhere.wattagon",), "no file"), (("--dmeo",), "--dmeo"),
-        ):  # fmt: skip
+            (("solve", "nowhere.wattagon"), "not there"),
+            (("solve", str(broken)), "line 1"),
+            (("solve", DUNLIN, "--variant", "Z"), "variant is Z"),
+            (("solve", DUNLIN, "--set", "vehicle.tire=3"), "near"),
+            (("solve", DUNLIN, "--set", "vehicle.wheelbase=nine"), "wheelbase"),
+            (("solve", DUNLIN, "--envelope"), "--json"),
+            (("point", DUNLIN, "--speed", "fast"), "--speed"),
+            (("point", DUNLIN), "--speed"),
+            (("point", DUNLIN, "--speed", "5", "--charge", "2"), "--charge"),
+            (("point", DUNLIN, "--speed", "5", "--throttle", "9"), "--throttle"),
+            (("new", "rocket", str(self.folder / "r.wattagon")), "KIND"),
+            (("stock", "spoons"), "KIND"),
+            (("solve", DUNLIN, "--what"), "--what"),
+            (("slove",), "did you mean the command solve"),
+            (("",), "no file"),
+            (("nowhere.wattagon",), "no file"),
+            (("--dmeo",), "--dmeo"),
+        ):
             with self.subTest(arguments):
                 code, out, err = self.run_it(*arguments)
                 self.assertEqual((code, out), (2, ""))
@@ -130,15 +153,33 @@ class TerminalTest(unittest.TestCase):
         self.assertIn("--picture", told.stderr)
         picture = self.folder / "window.png"
         drawn = subprocess.run(
-            [sys.executable, "-m", "wattagon.cli", "--demo", "--picture", str(picture)], env=bare, capture_output=True, text=True, check=False
-        )  # fmt: skip
+            [sys.executable, "-m", "wattagon.cli", "--demo", "--picture", str(picture)],
+            env=bare,
+            capture_output=True,
+            text=True,
+            check=False,
+        )
         self.assertEqual(drawn.returncode, 0, drawn.stderr)
         self.assertEqual(picture.read_bytes()[:4], b"\x89PNG")
 
     def test_ride_gives_the_keys_that_were_promised(self):
         out = self.folder / "ride.csv"
-        data = self.data("ride", DUNLIN, "--run", "hold-grade", "--set", "brief.conditions.air_temperature=30 degC", "--csv", str(out), "--json")
-        keys = {"time_s", "distance_m", "energy_wh", "wh_per_km", "range_m", "peak", "mean", "temperatures", "time_to_limit_s", "events", "energy_balance_error"}
+        data = self.data(
+            "ride", DUNLIN, "--run", "hold-grade", "--set", "brief.conditions.air_temperature=30 degC", "--csv", str(out), "--json"
+        )
+        keys = {
+            "time_s",
+            "distance_m",
+            "energy_wh",
+            "wh_per_km",
+            "range_m",
+            "peak",
+            "mean",
+            "temperatures",
+            "time_to_limit_s",
+            "events",
+            "energy_balance_error",
+        }
         self.assertLessEqual(keys, set(data))
         self.assertLessEqual({"motor_a", "pack_a", "power_w"}, set(data["peak"]))
         self.assertLessEqual({"winding_max_c", "case_max_c", "controller_max_c", "pack_max_c"}, set(data["temperatures"]))
@@ -157,7 +198,12 @@ class TerminalTest(unittest.TestCase):
         data = self.data("ride", DUNLIN, "--run", str(table), "--speed", "15 km/h", "--charge", "0.6", "--json")
         self.assertAlmostEqual(data["distance_m"], 800.0, delta=2.0)
         self.assertLess(data["charge_end"], 0.6)
-        for arguments, words in ((("--run", "nowhere"), "levee-round"), (("--run", "stop", "--speed", "900"), "--speed"), (("--run", "hill", "--grade", "2"), "--grade"), (("--run", "none.gpx"), "none.gpx")):
+        for arguments, words in (
+            (("--run", "nowhere"), "levee-round"),
+            (("--run", "stop", "--speed", "900"), "--speed"),
+            (("--run", "hill", "--grade", "2"), "--grade"),
+            (("--run", "none.gpx"), "none.gpx"),
+        ):
             code, _, err = self.run_it("ride", DUNLIN, *arguments)
             self.assertEqual(code, 2)
             self.assertIn(words, err)
@@ -168,20 +214,54 @@ class TerminalTest(unittest.TestCase):
         self.assertEqual(len(data["hits"]), 3)
         self.assertEqual(set(data["removed_by"]), {"cruise", "ramp", "start", "sprint", "round", "mass", "budget", "heat"})
         hit = data["hits"][0]
-        for key in ("motor", "count", "stages", "series", "parallel", "cell", "controller", "motor_current_a", "pack_current_a", "cost", "mass_kg", "goals", "margin"):
+        for key in (
+            "motor",
+            "count",
+            "stages",
+            "series",
+            "parallel",
+            "cell",
+            "controller",
+            "motor_current_a",
+            "pack_current_a",
+            "cost",
+            "mass_kg",
+            "goals",
+            "margin",
+        ):
             self.assertIn(key, hit)
         self.assertTrue(all(goal["met"] for goal in hit["goals"]))
         self.assertEqual([h["mass_kg"] for h in data["hits"]], sorted(h["mass_kg"] for h in data["hits"]))
         code, out, _ = self.run_it("find", DUNLIN, "--limit", "2")
         self.assertEqual(code, 0)
         self.assertIn("not searched: rollers", out)
-        wishes = ("--by", "14", "--school", "belt", "--use", "outrunner-63x74-190", "--teeth", "14:76", "--climb", "2 min", "--margin", "volts=10%")
+        wishes = (
+            "--by",
+            "14",
+            "--school",
+            "belt",
+            "--use",
+            "outrunner-63x74-190",
+            "--teeth",
+            "14:76",
+            "--climb",
+            "2 min",
+            "--margin",
+            "volts=10%",
+        )
         data = self.data("find", DUNLIN, *wishes, "--json")
         self.assertTrue(data["hits"])
         for hit in data["hits"]:
             self.assertEqual((hit["motor"], len(hit["stages"])), ("outrunner-63x74-190", 1))
             self.assertGreaterEqual(hit["seconds_until_hot"] or 1e9, 119.0)
-        for wrong, word in ((("--by", "soon"), "--by"), (("--teeth", "a"), "--teeth"), (("--margin", "luck=5%"), "--margin"), (("--school", "rope"), "school"), (("--use", "outrunner"), "outrunner"), (("--margin", "goals=3"), "margin on goals")):
+        for wrong, word in (
+            (("--by", "soon"), "--by"),
+            (("--teeth", "a"), "--teeth"),
+            (("--margin", "luck=5%"), "--margin"),
+            (("--school", "rope"), "school"),
+            (("--use", "outrunner"), "outrunner"),
+            (("--margin", "goals=3"), "margin on goals"),
+        ):
             code, _, err = self.run_it("find", DUNLIN, *wrong)
             self.assertEqual((code, word in err), (2, True), err)
         code, _, err = self.run_it("find", DUNLIN, "--objective", "beauty")

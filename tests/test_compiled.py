@@ -14,7 +14,14 @@ class CompiledTest(unittest.TestCase):
             folder = Path(name)
             cache = folder / "__pycache__"
             cache.mkdir()
-            for path, when in ((folder / "a.py", 100.0), (folder / "b.py", 300.0), (cache / "old.nbi", 200.0), (cache / "old.1.nbc", 200.0), (cache / "new.nbi", 400.0), (cache / "a.pyc", 1.0)):
+            for path, when in (
+                (folder / "a.py", 100.0),
+                (folder / "b.py", 300.0),
+                (cache / "old.nbi", 200.0),
+                (cache / "old.1.nbc", 200.0),
+                (cache / "new.nbi", 400.0),
+                (cache / "a.pyc", 1.0),
+            ):
                 path.write_text("")
                 os.utime(path, (when, when))
             drop_stale(folder)

@@ -22,7 +22,12 @@ class ReadTest(unittest.TestCase):
         os.mkfifo(pipe)
         with socket.socket(socket.AF_UNIX) as listening:
             listening.bind(str(door))
-            cases = ((pipe, "a pipe"), (self.folder, "a folder"), (Path("/dev/zero"), "a device"), (Path("a\0b"), "cannot be a file's name"))
+            cases = (
+                (pipe, "a pipe"),
+                (self.folder, "a folder"),
+                (Path("/dev/zero"), "a device"),
+                (Path("a\0b"), "cannot be a file's name"),
+            )
             start = time.monotonic()
             for path, words in cases:
                 with self.subTest(words), self.assertRaisesRegex(FileError, words):
@@ -58,7 +63,10 @@ class WriteTest(unittest.TestCase):
 
     def test_a_full_disk_leaves_the_older_file_and_nothing_else(self):
         self.path.write_bytes(b"old")
-        with mock.patch("os.fsync", side_effect=OSError(errno.ENOSPC, "No space left on device")), self.assertRaisesRegex(FileError, "No space left"):
+        with (
+            mock.patch("os.fsync", side_effect=OSError(errno.ENOSPC, "No space left on device")),
+            self.assertRaisesRegex(FileError, "No space left"),
+        ):
             files.write_bytes(self.path, b"new")
         self.assertEqual((self.path.read_bytes(), self.left()), (b"old", ["x.txt"]))
 

@@ -19,8 +19,12 @@ Stamp = tuple[int, int, int, int]  # device, inode, time and size: another one m
 
 def _what_else(mode: int) -> str:
     kinds: tuple[tuple[Callable[[int], bool], str], ...] = (
-        (stat.S_ISDIR, "a folder"), (stat.S_ISFIFO, "a pipe"), (stat.S_ISSOCK, "a socket"), (stat.S_ISCHR, "a device"), (stat.S_ISBLK, "a device"),
-    )  # fmt: skip
+        (stat.S_ISDIR, "a folder"),
+        (stat.S_ISFIFO, "a pipe"),
+        (stat.S_ISSOCK, "a socket"),
+        (stat.S_ISCHR, "a device"),
+        (stat.S_ISBLK, "a device"),
+    )
     return next((words for of_kind, words in kinds if of_kind(mode)), "no ordinary file")
 
 
@@ -48,7 +52,9 @@ def read_bytes(path: Path, largest: int, what: str = "this") -> bytes:
         if not stat.S_ISREG(facts.st_mode):
             raise FileError(f"{shown} is {_what_else(facts.st_mode)}; accepted: an ordinary file")
         if facts.st_size > largest:
-            raise FileError(f"{shown} is too large for {what}: {facts.st_size / 1048576:.0f} MiB; accepted: up to {largest / 1048576:.0f} MiB")
+            raise FileError(
+                f"{shown} is too large for {what}: {facts.st_size / 1048576:.0f} MiB; accepted: up to {largest / 1048576:.0f} MiB"
+            )
         with os.fdopen(os.dup(handle), "rb") as stream:
             raw = stream.read(largest + 1)
     except OSError as error:

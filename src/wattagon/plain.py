@@ -7,8 +7,21 @@ import sys
 from io import TextIOWrapper
 
 PLAIN = {
-    "\N{MINUS SIGN}": "-", "·": "*", "°": "", "µ": "u", "Ω": "ohm", "²": "2", "³": "3", "×": "x", "≈": "~", "∞": "inf", "…": "...", "±": "+-", "€": "EUR", "→": "->",
-}  # fmt: skip
+    "\N{MINUS SIGN}": "-",
+    "·": "*",
+    "°": "",
+    "µ": "u",
+    "Ω": "ohm",
+    "²": "2",
+    "³": "3",
+    "×": "x",
+    "≈": "~",
+    "∞": "inf",
+    "…": "...",
+    "±": "+-",
+    "€": "EUR",
+    "→": "->",
+}
 
 
 def _spell(error: UnicodeError) -> tuple[str, int]:

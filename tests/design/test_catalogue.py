@@ -88,5 +88,7 @@ class CatalogueTest(unittest.TestCase):
             self.stock.get(ControllerPart, "ctrl-60v-5O")
 
     def test_nothing_in_stock_is_a_real_name(self):
-        words = {word.lower() for rows in self.stock.parts.values() for part in rows.values() for word in part.name.split() if word.isalpha()}
+        words = {
+            word.lower() for rows in self.stock.parts.values() for part in rows.values() for word in part.name.split() if word.isalpha()
+        }
         self.assertLess(len(words), 80, sorted(words))

@@ -67,8 +67,14 @@ class GateTest(unittest.TestCase):
         self.refused("brief.goals", (Goal(id="a", kind=GoalKind.TOP_SPEED, speed=61.0),), r"brief\.goals\.0\.speed is 61")
         pack = self.design.variant().pack
         self.refused("variant.pack", replace(pack, wiring_ohm=Quantity(value=1.5)), r"variant\.pack\.wiring_ohm is 1\.5")
-        self.refused("variant.motor", replace(self.design.variant().motor, overrides={"kv_rpm_per_v": Quantity(value=0.5)}), "kv_rpm_per_v is 0.5")
-        self.refused("variant.motor", replace(self.design.variant().motor, overrides={"colour": Quantity(value=1.0)}), "not a value of this kind of part")
+        self.refused(
+            "variant.motor", replace(self.design.variant().motor, overrides={"kv_rpm_per_v": Quantity(value=0.5)}), "kv_rpm_per_v is 0.5"
+        )
+        self.refused(
+            "variant.motor",
+            replace(self.design.variant().motor, overrides={"colour": Quantity(value=1.0)}),
+            "not a value of this kind of part",
+        )
 
     def test_texts_that_no_file_can_hold_are_refused(self):
         self.refused("vehicle.name", "half \ud83d", "halves of characters")
@@ -107,15 +113,27 @@ class GateTest(unittest.TestCase):
         tried = taken = 0
         for k in range(600):
             design = r.choice(kinds)
-            path, value = r.choice([
-                ("brief.courses", self.legs(CourseLeg(length=10 ** r.uniform(-1, 8), grade=r.uniform(-1, 1), speed=10 ** r.uniform(-2, 3), stop=10 ** r.uniform(0, 7)))),
-                ("brief.shelf", (ShelfItem(part=r.choice(["a", ""]), count=r.choice([0, 1, 10**6, 10**20])),)),
-                ("vehicle.empty_mass", 10 ** r.uniform(-3, 5)),
-                ("vehicle.name", r.choice(["", "\ud800", "a\0b", "𝔘"])),
-                ("variant.controller.motor_current_a", 10 ** r.uniform(-2, 5)),
-                ("variant.motor.kv_rpm_per_v", Quantity(value=10 ** r.uniform(-2, 6), tolerance=r.choice([None, 1.0, float("inf")]))),
-                ("vehicle.rolling", Quantity(value=0.02, date=r.choice([None, "2026-05-09", "\udc00"]))),
-            ])  # fmt: skip
+            path, value = r.choice(
+                [
+                    (
+                        "brief.courses",
+                        self.legs(
+                            CourseLeg(
+                                length=10 ** r.uniform(-1, 8),
+                                grade=r.uniform(-1, 1),
+                                speed=10 ** r.uniform(-2, 3),
+                                stop=10 ** r.uniform(0, 7),
+                            )
+                        ),
+                    ),
+                    ("brief.shelf", (ShelfItem(part=r.choice(["a", ""]), count=r.choice([0, 1, 10**6, 10**20])),)),
+                    ("vehicle.empty_mass", 10 ** r.uniform(-3, 5)),
+                    ("vehicle.name", r.choice(["", "\ud800", "a\0b", "𝔘"])),
+                    ("variant.controller.motor_current_a", 10 ** r.uniform(-2, 5)),
+                    ("variant.motor.kv_rpm_per_v", Quantity(value=10 ** r.uniform(-2, 6), tolerance=r.choice([None, 1.0, float("inf")]))),
+                    ("vehicle.rolling", Quantity(value=0.02, date=r.choice([None, "2026-05-09", "\udc00"]))),
+                ]
+            )
             tried += 1
             try:
                 changed = apply(design, Edit(label="try", changes=((path, value),)))
@@ -220,7 +238,13 @@ class HostileTest(unittest.TestCase):
             file.read(path)
 
     def test_numbers_that_json_does_not_know(self):
-        for bad, words in (("Infinity", "Infinity is not a number"), ("-Infinity", "not a number"), ("NaN", "NaN is not a number"), ("1e999", "too large"), ("9" * 5000, "5000 digits")):
+        for bad, words in (
+            ("Infinity", "Infinity is not a number"),
+            ("-Infinity", "not a number"),
+            ("NaN", "NaN is not a number"),
+            ("1e999", "too large"),
+            ("9" * 5000, "5000 digits"),
+        ):
             with self.subTest(bad[:9]):
                 self.refused(self.good.replace('"schema_version": 1', f'"schema_version": 1, "later": [{bad}]', 1), words)
 
@@ -268,7 +292,11 @@ class HostileTest(unittest.TestCase):
         self.refused(bytes(raw), "damaged")
 
     def test_within_two_seconds_and_two_hundred_megabytes(self):
-        cases = {"wide.json": "[" + "{}," * 2_000_000 + "{}]", "long.json": '{"schema_version": 1, "note": "' + "x" * 6_200_000 + '"}', "zip.wattagon": self.bomb({"design.json": 200_000_000})}
+        cases = {
+            "wide.json": "[" + "{}," * 2_000_000 + "{}]",
+            "long.json": '{"schema_version": 1, "note": "' + "x" * 6_200_000 + '"}',
+            "zip.wattagon": self.bomb({"design.json": 200_000_000}),
+        }
         for name, content in cases.items():
             path = self.folder / name
             path.write_bytes(content if isinstance(content, bytes) else content.encode())

@@ -33,13 +33,69 @@ from wattagon.design import file
 from wattagon.desk.window import MainWindow
 
 NONSENSE = (
-    "", " ", "0", "-1", "1", "12", "7,5", "25 km/h", "8 in", "14 %", "90 rpm/V", "1e999", "1e308", "-1e308", "nan", "²", "12 mm (about", "1 9**9**9", "9" * 400, "12 m\\n", "ä ö ü",
-    "\N{ROCKET}", "half \ud83d", "a\0b", "'; --", "..", "%s", "0x1F", "1/0", "≈ 12", "± 3", "2026-05-09", "2026-13-40", "outrunner", "x" * 3000, "none", "1 2 3", "3 parsnips", "0.4", "0.05", "50", "400", "2000 A",
-)  # fmt: skip
+    "",
+    " ",
+    "0",
+    "-1",
+    "1",
+    "12",
+    "7,5",
+    "25 km/h",
+    "8 in",
+    "14 %",
+    "90 rpm/V",
+    "1e999",
+    "1e308",
+    "-1e308",
+    "nan",
+    "²",
+    "12 mm (about",
+    "1 9**9**9",
+    "9" * 400,
+    "12 m\\n",
+    "ä ö ü",
+    "\N{ROCKET}",
+    "half \ud83d",
+    "a\0b",
+    "'; --",
+    "..",
+    "%s",
+    "0x1F",
+    "1/0",
+    "≈ 12",
+    "± 3",
+    "2026-05-09",
+    "2026-13-40",
+    "outrunner",
+    "x" * 3000,
+    "none",
+    "1 2 3",
+    "3 parsnips",
+    "0.4",
+    "0.05",
+    "50",
+    "400",
+    "2000 A",
+)
 KEYS = (
-    Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Return, Qt.Key.Key_Escape, Qt.Key.Key_Tab, Qt.Key.Key_Backtab, Qt.Key.Key_Space, Qt.Key.Key_Home,
-    Qt.Key.Key_End, Qt.Key.Key_Delete, Qt.Key.Key_PageDown, Qt.Key.Key_0, Qt.Key.Key_5, Qt.Key.Key_A, Qt.Key.Key_F2,
-)  # fmt: skip
+    Qt.Key.Key_Up,
+    Qt.Key.Key_Down,
+    Qt.Key.Key_Left,
+    Qt.Key.Key_Right,
+    Qt.Key.Key_Return,
+    Qt.Key.Key_Escape,
+    Qt.Key.Key_Tab,
+    Qt.Key.Key_Backtab,
+    Qt.Key.Key_Space,
+    Qt.Key.Key_Home,
+    Qt.Key.Key_End,
+    Qt.Key.Key_Delete,
+    Qt.Key.Key_PageDown,
+    Qt.Key.Key_0,
+    Qt.Key.Key_5,
+    Qt.Key.Key_A,
+    Qt.Key.Key_F2,
+)
 SIZES = ((800, 480), (1100, 700), (1280, 800), (1920, 1080), (1000, 1400))
 SLOW_S = 4.0
 
@@ -54,9 +110,24 @@ class Person:
         self.app = QApplication.instance()
         self.depth = 0
         self.ways: list[tuple[int, Callable[[], str]]] = [
-            (22, self.click_somewhere), (14, self.press_keys), (12, self.type_nonsense), (8, self.choose), (10, self.drag), (8, self.use_action), (4, self.push_a_button), (4, self.roll),
-            (3, self.open_a_menu), (5, self.undo_or_redo), (1, self.undo_all_and_redo), (2, self.other_size), (2, self.other_looks), (2, self.other_bench), (1, self.open_or_close), (2, self.wait), (1, self.list_click),
-        ]  # fmt: skip
+            (22, self.click_somewhere),
+            (14, self.press_keys),
+            (12, self.type_nonsense),
+            (8, self.choose),
+            (10, self.drag),
+            (8, self.use_action),
+            (4, self.push_a_button),
+            (4, self.roll),
+            (3, self.open_a_menu),
+            (5, self.undo_or_redo),
+            (1, self.undo_all_and_redo),
+            (2, self.other_size),
+            (2, self.other_looks),
+            (2, self.other_bench),
+            (1, self.open_or_close),
+            (2, self.wait),
+            (1, self.list_click),
+        ]
 
     def patches(self) -> list[mock._patch]:  # type: ignore[type-arg]
         """What stands for the dialogs of the system, and a person in every dialog of our own."""
@@ -77,14 +148,15 @@ class Person:
 
         names = [str(self.folder / name) for name in ("a.wattagon", "b.json", "no/such/folder.wattagon", "c.svg", "d.png", "e.csv")]
         return [
-            mock.patch.object(QDialog, "exec", in_dialog), mock.patch.object(QMessageBox, "exec", in_box),
+            mock.patch.object(QDialog, "exec", in_dialog),
+            mock.patch.object(QMessageBox, "exec", in_box),
             mock.patch.object(QMessageBox, "clickedButton", lambda box: getattr(box, "chosen_by_person", None)),
             mock.patch.object(QFileDialog, "getSaveFileName", lambda *a, **k: (r.choice(["", *names]), "")),
             mock.patch.object(QFileDialog, "getOpenFileName", lambda *a, **k: (r.choice(["", str(self.folder / "t.gpx"), *names]), "")),
             mock.patch.object(QFileDialog, "getOpenFileNames", lambda *a, **k: ([r.choice(names)] if r.random() < 0.7 else [], "")),
             mock.patch.object(QInputDialog, "getText", lambda *a, **k: (r.choice(NONSENSE), r.random() < 0.8)),
             mock.patch.object(QInputDialog, "getMultiLineText", lambda *a, **k: (r.choice(NONSENSE), r.random() < 0.8)),
-        ]  # fmt: skip
+        ]
 
     # acting
 
@@ -110,10 +182,16 @@ class Person:
         return QPoint(self.random.randrange(widget.width()), self.random.randrange(widget.height()))
 
     def modifiers(self) -> Qt.KeyboardModifier:
-        return self.random.choices([Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier], [8, 2, 1])[0]
+        return self.random.choices(
+            [Qt.KeyboardModifier.NoModifier, Qt.KeyboardModifier.ShiftModifier, Qt.KeyboardModifier.ControlModifier], [8, 2, 1]
+        )[0]
 
     def click_somewhere(self, within: QWidget | None = None) -> str:
-        places = [w for w in self.visible(QWidget, within) if not isinstance(w, QComboBox) and not (isinstance(w, QPushButton) and w.menu() is not None)]
+        places = [
+            w
+            for w in self.visible(QWidget, within)
+            if not isinstance(w, QComboBox) and not (isinstance(w, QPushButton) and w.menu() is not None)
+        ]
         if not places:
             return "nothing"
         widget, button = self.random.choice(places), self.random.choices([Qt.MouseButton.LeftButton, Qt.MouseButton.RightButton], [6, 1])[0]
@@ -244,7 +322,14 @@ class Person:
         widget = self.random.choice(places)
         at = QPointF(self.somewhere(widget))
         event = QWheelEvent(
-            at, QPointF(widget.mapToGlobal(at.toPoint())), QPoint(), QPoint(0, self.random.choice((-240, -120, 120, 240))), Qt.MouseButton.NoButton, self.modifiers(), Qt.ScrollPhase.NoScrollPhase, False
+            at,
+            QPointF(widget.mapToGlobal(at.toPoint())),
+            QPoint(),
+            QPoint(0, self.random.choice((-240, -120, 120, 240))),
+            Qt.MouseButton.NoButton,
+            self.modifiers(),
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
         )
         QApplication.sendEvent(widget, event)
         return f"{type(widget).__name__} {widget.objectName()}"

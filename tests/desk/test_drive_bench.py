@@ -249,7 +249,9 @@ class PartsTest(DeskTestCase):
         from wattagon.design.tree import ReductionKind, StageChoice
 
         parts = self.open_parts()
-        self.session.apply(Edit(label="roller", changes=(("variant.stages", (StageChoice(kind=ReductionKind.FRICTION, roller_diameter=0.05),)),)))
+        self.session.apply(
+            Edit(label="roller", changes=(("variant.stages", (StageChoice(kind=ReductionKind.FRICTION, roller_diameter=0.05),)),))
+        )
         self.app.processEvents()
         press = parts.findChild(ValueField, "variant.stages.0.press_force")
         self.assertEqual((press.text(), press.placeholderText()), ("", "≈ 150 N"))
@@ -288,7 +290,9 @@ class PartsTest(DeskTestCase):
             self.choose_in(parts.findChild(QComboBox, "variant.stages.0.profile"), Qt.Key.Key_Down)
         self.choose_in(parts.findChild(QComboBox, "variant.stages.0.profile"), Qt.Key.Key_Home)
         self.assertNotEqual(self.session.design.variant().stages[0].profile, before)
-        self.assertEqual(parts.findChild(QComboBox, "variant.stages.0.profile").currentData(), self.session.design.variant().stages[0].profile)
+        self.assertEqual(
+            parts.findChild(QComboBox, "variant.stages.0.profile").currentData(), self.session.design.variant().stages[0].profile
+        )
 
     def test_another_kind_of_reduction_is_chosen_in_its_own_list(self):
         from wattagon.design.tree import ReductionKind
@@ -314,7 +318,10 @@ class PartsTest(DeskTestCase):
         self.assertEqual(self.problems, [])
 
     def test_a_painter_ends_when_its_drawing_fails(self):
-        with mock.patch.object(type(self.drive.map), "paint_on", side_effect=ValueError("drawing")), self.assertRaisesRegex(ValueError, "drawing"):
+        with (
+            mock.patch.object(type(self.drive.map), "paint_on", side_effect=ValueError("drawing")),
+            self.assertRaisesRegex(ValueError, "drawing"),
+        ):
             self.drive.map.grab()
         self.assertFalse(self.drive.map.grab().isNull())
 

@@ -145,7 +145,12 @@ class FinderBenchTest(DeskTestCase):
         self.assertTrue(limits.isVisible())
         refused = []
         self.session.told.connect(lambda words, bad: refused.append(words) if bad else None)
-        for name, text, words in (("volts", "300 %", "margin on volts"), ("within", "soon", "Arrives by"), ("least_driver", "x", "teeth"), ("climb_time", "-3", "climb lasts")):
+        for name, text, words in (
+            ("volts", "300 %", "margin on volts"),
+            ("within", "soon", "Arrives by"),
+            ("least_driver", "x", "teeth"),
+            ("climb_time", "-3", "climb lasts"),
+        ):
             self.type_in(limits.fields[name], text)
             self.assertIn(words, refused[-1])
             self.assertEqual(limits.fields[name].text(), text, "nothing typed is lost")

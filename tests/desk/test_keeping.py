@@ -75,7 +75,17 @@ class RecoveryTest(unittest.TestCase):
         self.assertEqual((found.original, found.stamp, found.name), (Path("/elsewhere/blue.wattagon"), (1, 2, 3, 4), "Blue bike"))
 
     def test_odd_facts_beside_the_work_do_not_keep_it_from_being_offered(self):
-        texts = (b"", b"{", b"[1]", b"null", b'{"original": 5, "name": []}', b'{"original": "a\\u0000b", "stamp": [1, "x"]}', b"\xff\xfe", b"[" * 5000, b'{"stamp": {"a": 1}, "name": ""}')
+        texts = (
+            b"",
+            b"{",
+            b"[1]",
+            b"null",
+            b'{"original": 5, "name": []}',
+            b'{"original": "a\\u0000b", "stamp": [1, "x"]}',
+            b"\xff\xfe",
+            b"[" * 5000,
+            b'{"stamp": {"a": 1}, "name": ""}',
+        )
         run = self.ended_run()
         for text in texts:
             with self.subTest(text[:20]):
@@ -169,7 +179,11 @@ class KeepingTest(DeskTestCase):
         self.note("two")
         keep = self.window._recovery.keep
         first = self.session.docs[0].key
-        with mock.patch.object(self.window._recovery, "keep", side_effect=lambda key, *more: keep(key, *more) if key != first else (_ for _ in ()).throw(FileError("no"))):
+        with mock.patch.object(
+            self.window._recovery,
+            "keep",
+            side_effect=lambda key, *more: keep(key, *more) if key != first else (_ for _ in ()).throw(FileError("no")),
+        ):
             self.session.autosave()
         (kept,) = self.recovery_files()
         self.assertEqual(file.read(kept).design.note, "two")
@@ -194,7 +208,10 @@ class KeepingTest(DeskTestCase):
         with mock.patch.object(QMessageBox, "exec", lambda box: None), mock.patch.object(QMessageBox, "clickedButton", lambda box: None):
             self.assertFalse(self.window.save())
         self.assertEqual(file.read(path).design.note, "theirs, and longer")
-        with mock.patch.object(QMessageBox, "exec", lambda box: None), mock.patch.object(QMessageBox, "clickedButton", lambda box: next(b for b in box.buttons() if "over" in b.text())):
+        with (
+            mock.patch.object(QMessageBox, "exec", lambda box: None),
+            mock.patch.object(QMessageBox, "clickedButton", lambda box: next(b for b in box.buttons() if "over" in b.text())),
+        ):
             self.assertTrue(self.window.save())
         self.assertEqual(file.read(path).design.note, "mine")
         self.assertEqual(file.read(file.previous_of(path)).design.note, "theirs, and longer")
@@ -231,7 +248,9 @@ class KeepingTest(DeskTestCase):
         data["brief"]["shelf"] = [{"part": "x", "count": 9999999}]
         path.write_text(json.dumps(data))
         self.assertTrue(self.window.open_path(path))
-        self.assertIn("1 value was set aside: brief.shelf.0.count is 1e+07; accepted: a whole number, 1 to 100000; 1 taken instead", self.message())
+        self.assertIn(
+            "1 value was set aside: brief.shelf.0.count is 1e+07; accepted: a whole number, 1 to 100000; 1 taken instead", self.message()
+        )
 
     def test_forty_vehicles_that_were_left_behind_fit_the_screen_and_open(self):
         for k in range(40):
@@ -243,7 +262,10 @@ class KeepingTest(DeskTestCase):
         bar = self.window.findChild(QFrame, "recovery-bar")
         self.assertLess(bar.height(), 60)
         self.assertEqual((self.window.width(), self.window.height()), (1280, 800))
-        with mock.patch("wattagon.desk.recovery_bar.ChooseRecovered.exec", lambda dialog: [dialog.list.item(k).setCheckState(Qt.CheckState.Checked) for k in (3, 7)]):
+        with mock.patch(
+            "wattagon.desk.recovery_bar.ChooseRecovered.exec",
+            lambda dialog: [dialog.list.item(k).setCheckState(Qt.CheckState.Checked) for k in (3, 7)],
+        ):
             self.click(bar.findChild(QPushButton, "choose-recovered"), QPointF(5, 5))
         self.assertEqual(len(self.session.docs), 5)
         self.assertTrue(self.session.doc.unsaved)

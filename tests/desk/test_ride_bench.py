@@ -241,9 +241,7 @@ class CourseTest(RideTestCase):
         strip = self.bench.editor.strip
         strip.choose(2)
         self.app.processEvents()
-        field = self.bench.editor.findChild(
-            type(self.bench.fields["brief.conditions.sun"]), "brief.courses.levee-round.legs.2.speed"
-        )
+        field = self.bench.editor.findChild(type(self.bench.fields["brief.conditions.sun"]), "brief.courses.levee-round.legs.2.speed")
         self.type_into(field, "15 km/h")
         self.assertAlmostEqual(self.course.legs[2].speed, 15 / 3.6)
         n = len(self.course.legs)
@@ -277,7 +275,6 @@ class CourseTest(RideTestCase):
         self.bench.import_course(Path(self.folder / "nothing.gpx"))
         self.wait_until(lambda: not self.bench.importing)
         self.assertIn("nothing.gpx", self.message())
-
 
     def test_a_track_that_is_given_up_changes_nothing(self):
         table = self.folder / "dyke.csv"
@@ -356,7 +353,13 @@ class OldRideTest(DeskTestCase):
         self.assertEqual(lanes.row, 40)
         self.session.apply(Edit(label="direct", changes=(("variant.stages", ()),)))
         self.bench.book.cancel()
-        for act in (lambda: lanes.step(10), lanes.play, lambda: lanes.seek(200.0), lambda: QTest.keyClick(lanes, Qt.Key.Key_End), lanes._tick):
+        for act in (
+            lambda: lanes.step(10),
+            lanes.play,
+            lambda: lanes.seek(200.0),
+            lambda: QTest.keyClick(lanes, Qt.Key.Key_End),
+            lanes._tick,
+        ):
             act()
             self.window.grab()
             self.assertIsNone(self.session.moment.ridden)

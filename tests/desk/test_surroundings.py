@@ -125,12 +125,24 @@ class SettingsTest(unittest.TestCase):
 
 class TerminalTest(unittest.TestCase):
     def run_it(self, code: str, *arguments: str) -> subprocess.CompletedProcess:
-        return subprocess.run([sys.executable, "-m", "wattagon.cli", *arguments], env={**os.environ, "PYTHONIOENCODING": code}, capture_output=True, check=False)
+        return subprocess.run(
+            [sys.executable, "-m", "wattagon.cli", *arguments],
+            env={**os.environ, "PYTHONIOENCODING": code},
+            capture_output=True,
+            check=False,
+        )
 
     def test_any_code_of_a_terminal_prints(self):
         demo = str(Path(__file__).resolve().parents[2] / "src" / "wattagon" / "stock" / "demo" / "dunlin.json")
         for code in ("ascii", "latin-1", "cp1252", "utf-8"):
-            for arguments in (("solve", demo), ("check", demo, "--no-rides"), ("point", demo, "--speed", "5", "--grade=-5%"), ("stock", "motors"), ("schema",), ("solve", "\udcff.json")):
+            for arguments in (
+                ("solve", demo),
+                ("check", demo, "--no-rides"),
+                ("point", demo, "--speed", "5", "--grade=-5%"),
+                ("stock", "motors"),
+                ("schema",),
+                ("solve", "\udcff.json"),
+            ):
                 with self.subTest(code, command=arguments[0]):
                     done = self.run_it(code, *arguments)
                     self.assertEqual(done.returncode, 2 if arguments[-1] == "\udcff.json" else 0, done.stderr)
@@ -139,7 +151,9 @@ class TerminalTest(unittest.TestCase):
 
     def test_json_is_json_in_every_code(self):
         demo = str(Path(__file__).resolve().parents[2] / "src" / "wattagon" / "stock" / "demo" / "dunlin.json")
-        ascii_, utf = (json.loads(self.run_it(code, "check", demo, "--no-rides", "--json").stdout.decode(code)) for code in ("ascii", "utf-8"))
+        ascii_, utf = (
+            json.loads(self.run_it(code, "check", demo, "--no-rides", "--json").stdout.decode(code)) for code in ("ascii", "utf-8")
+        )
         self.assertEqual(ascii_, utf)
 
 

@@ -69,7 +69,8 @@ class FilesTest(DeskTestCase):
     def test_unsaved_work_of_a_killed_run_is_offered_and_opened(self):
         code = (
             "import os, sys\nfrom pathlib import Path\nfrom wattagon.desk.recovery import Recovery\nfrom wattagon.design import file\n"
-            "document = file.read(Path(sys.argv[1]))\nRecovery(Path(sys.argv[2])).keep('doc1', document, Path('/elsewhere/dunlin.wattagon'))\n"
+            "document = file.read(Path(sys.argv[1]))\nRecovery(Path(sys.argv[2])).keep('doc1', document, "
+            "Path('/elsewhere/dunlin.wattagon'))\n"
             "os.kill(os.getpid(), 9)\n"
         )
         source = self.folder / "source.json"

@@ -65,10 +65,15 @@ class TrackTest(unittest.TestCase):
 
     def test_bad_files_are_refused_with_the_place(self):
         for name, text, words in (
-            ("a.gpx", "<gpx><trk>", "cannot be read as GPX"), ("b.gpx", HEAD + TAIL, "0 track points"), ("c.csv", "a,b\n1,2\n3,4\n", "distance_m"),
-            ("d.csv", "distance_m,elevation_m\n0,0\nx,1\n5,5\n", "row 3"), ("e.csv", "distance_m\n0\n100\n50\n", "row 4"), ("f.csv", "distance_m\n0\n1\n2\n", "accepted: 10 m to 1000 km"),
-            ("g.txt", "", "0 rows"), ("h.kml", "", "accepted"),
-        ):  # fmt: skip
+            ("a.gpx", "<gpx><trk>", "cannot be read as GPX"),
+            ("b.gpx", HEAD + TAIL, "0 track points"),
+            ("c.csv", "a,b\n1,2\n3,4\n", "distance_m"),
+            ("d.csv", "distance_m,elevation_m\n0,0\nx,1\n5,5\n", "row 3"),
+            ("e.csv", "distance_m\n0\n100\n50\n", "row 4"),
+            ("f.csv", "distance_m\n0\n1\n2\n", "accepted: 10 m to 1000 km"),
+            ("g.txt", "", "0 rows"),
+            ("h.kml", "", "accepted"),
+        ):
             with self.assertRaisesRegex(FileError, words, msg=name):
                 self.read(name, text)
         with self.assertRaises(FileError):
@@ -108,10 +113,15 @@ class LostFixTest(unittest.TestCase):
 
     def test_each_kind_of_lost_fix_is_set_aside_and_told(self):
         for lost, words in (
-            ([(0, 0)], "1 point at 0, 0"), ([(0, 0)] * 30, "30 points at 0, 0"), ([("nan", 9.0)], "1 point without a place"), ([(54.0, "inf")], "without a place"),
-            ([(97.0, 9.0), (54.0, 181.0)], "2 points without a place"), ([(90.0, 0.0), (-90.0, 180.0)], "2 points at a pole"), ([(54.0, 9.3)], "1 point far off its neighbours"),
+            ([(0, 0)], "1 point at 0, 0"),
+            ([(0, 0)] * 30, "30 points at 0, 0"),
+            ([("nan", 9.0)], "1 point without a place"),
+            ([(54.0, "inf")], "without a place"),
+            ([(97.0, 9.0), (54.0, 181.0)], "2 points without a place"),
+            ([(90.0, 0.0), (-90.0, 180.0)], "2 points at a pole"),
+            ([(54.0, 9.3)], "1 point far off its neighbours"),
             ([(53.0, 9.0)] * 5, "5 points far off"),
-        ):  # fmt: skip
+        ):
             with self.subTest(words):
                 track = self.with_lost(lost)
                 self.assertAlmostEqual(self.length(track), 1000.0, delta=2.0)

@@ -16,13 +16,31 @@ from wattagon.exchange.set_text import set_from_text
 class ParseTest(unittest.TestCase):
     def test_labels_in_any_unit(self):
         for text, dimension, si in (
-            ("25 mph", "speed", 11.176), ("25 km/h", "speed", 6.94444), ("12 kn", "speed", 6.17333), ("8 in", "length", 0.2032),
-            ('8"', "length", 0.2032), ("215mm", "length", 0.215), ("1,5 m", "length", 1.5), ("110 kg", "mass", 110.0),
-            ("242.5 lb", "mass", 109.996), ("14 %", "grade", 0.14), ("70 f", "temperature", 21.1111), ("20 C", "temperature", 20.0),
-            ("45 mohm", "resistance", 0.045), ("36 µH", "inductance", 36e-6), ("2 kW", "power", 2000.0), ("4000 mAh", "capacity", 4.0),
-            ("90 min", "time", 5400.0), ("15 mi", "distance", 24140.16), ("3 lbf", "force", 13.3447), ("16 T", "teeth", 16.0),
-            ("10S", "S", 10.0), ("1.2 kg m2", "inertia", 1.2), ("5.6 ft²", "area", 0.520257), ("1e3 W", "power", 1000.0),
-        ):  # fmt: skip
+            ("25 mph", "speed", 11.176),
+            ("25 km/h", "speed", 6.94444),
+            ("12 kn", "speed", 6.17333),
+            ("8 in", "length", 0.2032),
+            ('8"', "length", 0.2032),
+            ("215mm", "length", 0.215),
+            ("1,5 m", "length", 1.5),
+            ("110 kg", "mass", 110.0),
+            ("242.5 lb", "mass", 109.996),
+            ("14 %", "grade", 0.14),
+            ("70 f", "temperature", 21.1111),
+            ("20 C", "temperature", 20.0),
+            ("45 mohm", "resistance", 0.045),
+            ("36 µH", "inductance", 36e-6),
+            ("2 kW", "power", 2000.0),
+            ("4000 mAh", "capacity", 4.0),
+            ("90 min", "time", 5400.0),
+            ("15 mi", "distance", 24140.16),
+            ("3 lbf", "force", 13.3447),
+            ("16 T", "teeth", 16.0),
+            ("10S", "S", 10.0),
+            ("1.2 kg m2", "inertia", 1.2),
+            ("5.6 ft²", "area", 0.520257),
+            ("1e3 W", "power", 1000.0),
+        ):
             with self.subTest(text):
                 self.assertAlmostEqual(units.parse(text, dimension), si, delta=2e-5 * max(1.0, abs(si)))
 
@@ -35,14 +53,33 @@ class ParseTest(unittest.TestCase):
     def test_what_is_shown_can_be_typed_back(self):
         for unit_set in units.SETS:
             for dimension, value in (
-                ("speed", 9.1), ("length", 0.2), ("mass", 78.0), ("temperature", 18.0), ("force", 300.0), ("torque", 3.2),
-                ("grade", 0.14), ("area", 0.52), ("distance", 24000.0), ("resistance", 0.0645), ("power", 620.0), ("share", 0.95),
-            ):  # fmt: skip
+                ("speed", 9.1),
+                ("length", 0.2),
+                ("mass", 78.0),
+                ("temperature", 18.0),
+                ("force", 300.0),
+                ("torque", 3.2),
+                ("grade", 0.14),
+                ("area", 0.52),
+                ("distance", 24000.0),
+                ("resistance", 0.0645),
+                ("power", 620.0),
+                ("share", 0.95),
+            ):
                 text = units.full(value, dimension, unit_set)
-                self.assertAlmostEqual(units.parse(text.replace("−", "-"), dimension, unit_set), value, delta=1e-5 * max(1, value), msg=text)
+                self.assertAlmostEqual(
+                    units.parse(text.replace("−", "-"), dimension, unit_set), value, delta=1e-5 * max(1, value), msg=text
+                )
 
     def test_refusals_name_field_value_and_what_is_accepted(self):
-        for text, dimension in (("fast", "speed"), ("", "mass"), ("8 in", "mass"), ("5 kg", "grade"), ("3 parsnips", "length"), ("4 4", "speed")):
+        for text, dimension in (
+            ("fast", "speed"),
+            ("", "mass"),
+            ("8 in", "mass"),
+            ("5 kg", "grade"),
+            ("3 parsnips", "length"),
+            ("4 4", "speed"),
+        ):
             with self.subTest(text), self.assertRaisesRegex(InputError, "wheel is .*accepted"):
                 units.parse(text, dimension, field="wheel")
 
@@ -60,15 +97,65 @@ class TypedTest(unittest.TestCase):
     """What people type by mistake, and what someone may type to hang a program."""
 
     GOOD = (
-        ("1500 m", "distance", 1500.0), ("25km/h", "speed", 25 / 3.6), ("25 km / h", "speed", 25 / 3.6), ("9,81 m/s²", "acceleration", 9.81), ("9.81 m/s^2", "acceleration", 9.81),
-        ("9.81 m/s**2", "acceleration", 9.81), ("0.2 kg m²", "inertia", 0.2), ("0.2 kg*m^2", "inertia", 0.2), ("3 N·m", "torque", 3.0), ("3 N m", "torque", 3.0), ("2 lbf ft", "torque", 2.711636),
-        ("8\"", "length", 0.2032), ("8 in", "length", 0.2032), ("20 mΩ", "resistance", 0.02), ("20 °C", "temperature", 20.0), ("68 °F", "temperature", 20.0), ("-5", "temperature", -5.0),
-        ("\N{MINUS SIGN}5 °C", "temperature", -5.0), ("1e-3", "number", 0.001), ("14 %", "grade", 0.14), ("40 µH", "inductance", 40e-6), ("5 W/m²", "irradiance", 5.0), ("90 rpm/V", "kv", 90.0),
-    )  # fmt: skip
+        ("1500 m", "distance", 1500.0),
+        ("25km/h", "speed", 25 / 3.6),
+        ("25 km / h", "speed", 25 / 3.6),
+        ("9,81 m/s²", "acceleration", 9.81),
+        ("9.81 m/s^2", "acceleration", 9.81),
+        ("9.81 m/s**2", "acceleration", 9.81),
+        ("0.2 kg m²", "inertia", 0.2),
+        ("0.2 kg*m^2", "inertia", 0.2),
+        ("3 N·m", "torque", 3.0),
+        ("3 N m", "torque", 3.0),
+        ("2 lbf ft", "torque", 2.711636),
+        ('8"', "length", 0.2032),
+        ("8 in", "length", 0.2032),
+        ("20 mΩ", "resistance", 0.02),
+        ("20 °C", "temperature", 20.0),
+        ("68 °F", "temperature", 20.0),
+        ("-5", "temperature", -5.0),
+        ("\N{MINUS SIGN}5 °C", "temperature", -5.0),
+        ("1e-3", "number", 0.001),
+        ("14 %", "grade", 0.14),
+        ("40 µH", "inductance", 40e-6),
+        ("5 W/m²", "irradiance", 5.0),
+        ("90 rpm/V", "kv", 90.0),
+    )
     BAD = (
-        "12 mm (about", "1 9**9**9", "1 m**9**9**9", "1e999", "-1e999", "1e9999999", "²", "1²", "²³", "١٢", "12 m # note", "12 m\0", "1 m;import os", "1 __class__", "1 m**-2**8", "((((1))))", "nan", "inf", "0x10",
-        "1 m m m m m m m", "12 m\n12 m", "1 m" + " " * 500, "9" * 20000, "1 " + "m*" * 9000 + "m", "--5", "5..5", "1 m//s", "1 m/", "1 /s", "1 m^4", "12 mm)", "1 \ud800", "\N{FULLWIDTH DIGIT ONE}",
-    )  # fmt: skip
+        "12 mm (about",
+        "1 9**9**9",
+        "1 m**9**9**9",
+        "1e999",
+        "-1e999",
+        "1e9999999",
+        "²",
+        "1²",
+        "²³",
+        "١٢",
+        "12 m # note",
+        "12 m\0",
+        "1 m;import os",
+        "1 __class__",
+        "1 m**-2**8",
+        "((((1))))",
+        "nan",
+        "inf",
+        "0x10",
+        "1 m m m m m m m",
+        "12 m\n12 m",
+        "1 m" + " " * 500,
+        "9" * 20000,
+        "1 " + "m*" * 9000 + "m",
+        "--5",
+        "5..5",
+        "1 m//s",
+        "1 m/",
+        "1 /s",
+        "1 m^4",
+        "12 mm)",
+        "1 \ud800",
+        "\N{FULLWIDTH DIGIT ONE}",
+    )
 
     def test_units_as_people_write_them(self):
         for text, dimension, value in self.GOOD:
@@ -96,12 +183,51 @@ class TypedTest(unittest.TestCase):
 
     def test_random_texts_are_numbers_or_sentences(self):
         r = random.Random(3)
-        pieces = ["1", "12.5", ",", "e", "9", "-", "+", " ", "m", "km", "/", "*", "**", "^", "(", ")", "²", "h", "s", "°", "C", "%", "'", '"', "kg", "N", "·", "__", "\t", "é", "degC", "delta_", "=", "@", "[", "lambda"]
+        pieces = [
+            "1",
+            "12.5",
+            ",",
+            "e",
+            "9",
+            "-",
+            "+",
+            " ",
+            "m",
+            "km",
+            "/",
+            "*",
+            "**",
+            "^",
+            "(",
+            ")",
+            "²",
+            "h",
+            "s",
+            "°",
+            "C",
+            "%",
+            "'",
+            '"',
+            "kg",
+            "N",
+            "·",
+            "__",
+            "\t",
+            "é",
+            "degC",
+            "delta_",
+            "=",
+            "@",
+            "[",
+            "lambda",
+        ]
         taken = 0
         for _ in range(4000):
             text = "".join(r.choice(pieces) for _ in range(r.randrange(1, 9)))
             try:
-                value = units.parse(text, r.choice(("length", "speed", "temperature", "acceleration", "number", "torque")), r.choice((None, *units.SETS)))
+                value = units.parse(
+                    text, r.choice(("length", "speed", "temperature", "acceleration", "number", "torque")), r.choice((None, *units.SETS))
+                )
             except InputError:
                 continue
             taken += 1
@@ -129,9 +255,13 @@ class SetTest(unittest.TestCase):
 
     def test_what_does_not_fit_is_refused(self):
         for text, kind in (
-            ("vehicle.tyre_diameter", InputError), ("variant.pack.series=12.5", InputError), ("variant.pack=3", InputError),
-            ("vehicle.whels=3", PathError), ("variant.stages.0.freewheel=maybe", InputError), ("vehicle.wheelbase=9 m", InputError),
-        ):  # fmt: skip
+            ("vehicle.tyre_diameter", InputError),
+            ("variant.pack.series=12.5", InputError),
+            ("variant.pack=3", InputError),
+            ("vehicle.whels=3", PathError),
+            ("variant.stages.0.freewheel=maybe", InputError),
+            ("vehicle.wheelbase=9 m", InputError),
+        ):
             with self.subTest(text), self.assertRaises(kind):
                 set_from_text(self.design, text)
 

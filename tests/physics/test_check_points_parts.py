@@ -213,9 +213,7 @@ class RoadPoints(Case):
             for braking, expected in zip((False, True), masses, strict=True):
                 self.near(road.moving_mass_kg(rotors, train.reduction.ratio, train.reduction.efficiency, braking), expected)
             drive, brake = road.thrust_caps(0.0), road.brake_caps(0.0)
-            for got, expected in zip(
-                (drive["traction"], drive["wheel_lift"], brake["traction"], brake["pitch_over"]), caps, strict=True
-            ):
+            for got, expected in zip((drive["traction"], drive["wheel_lift"], brake["traction"], brake["pitch_over"]), caps, strict=True):
                 self.near(got, expected, name)
 
     def test_d5_d6(self):

@@ -33,21 +33,40 @@ def trains(draw) -> Powertrain:
     constant = 60.0 / (math.tau * kv)
     resistance = constant**2 / draw(span(0.01, 4.0))
     motor = Motor(
-        kv_rpm_per_v=kv, resistance_ohm=resistance, inductance_h=draw(span(0.0, 1.5e-3)) * resistance, pole_pairs=float(draw(st.integers(2, 23))),
-        no_load_a=draw(span(0.0, 3.0)), no_load_slope_a_s=draw(span(0.0, 0.006)), rotor_inertia_kg_m2=draw(span(0.0, 0.01)),
+        kv_rpm_per_v=kv,
+        resistance_ohm=resistance,
+        inductance_h=draw(span(0.0, 1.5e-3)) * resistance,
+        pole_pairs=float(draw(st.integers(2, 23))),
+        no_load_a=draw(span(0.0, 3.0)),
+        no_load_slope_a_s=draw(span(0.0, 0.006)),
+        rotor_inertia_kg_m2=draw(span(0.0, 0.01)),
         brush_drop_v=draw(st.sampled_from([0.0, 1.4])),
-    )  # fmt: skip
+    )
     pack = Pack(
-        chemistry=draw(st.sampled_from(["lipo", "nmc_power", "nmc_energy", "lfp"])), series=float(draw(st.integers(3, 24))),
-        parallel=float(draw(st.integers(1, 8))), cell_ah=draw(span(1.0, 20.0)), cell_r0_ohm=draw(span(0.001, 0.05)),
-        cell_r1_ohm=draw(span(0.0, 0.02)), wiring_ohm=draw(span(0.0, 0.05)), continuous_a=draw(span(5.0, 300.0)), burst_a=draw(span(5.0, 400.0)),
-    )  # fmt: skip
+        chemistry=draw(st.sampled_from(["lipo", "nmc_power", "nmc_energy", "lfp"])),
+        series=float(draw(st.integers(3, 24))),
+        parallel=float(draw(st.integers(1, 8))),
+        cell_ah=draw(span(1.0, 20.0)),
+        cell_r0_ohm=draw(span(0.001, 0.05)),
+        cell_r1_ohm=draw(span(0.0, 0.02)),
+        wiring_ohm=draw(span(0.0, 0.05)),
+        continuous_a=draw(span(5.0, 300.0)),
+        burst_a=draw(span(5.0, 400.0)),
+    )
     full = float(pack.full_v)
     controller = Controller(
-        motor_current_a=10 ** draw(span(0.5, 2.6)), battery_current_a=10 ** draw(span(0.3, 2.5)), duty_max=draw(span(0.6, 1.0)),
-        duty_soft=draw(st.sampled_from([1.0, 0.5])), erpm_start=95e3, erpm_end=1e5, cutback_start_v=0.75 * full,
-        cutback_end_v=0.7 * full, bridge_ohm=draw(span(0.0, 0.01)), switching_v_per_v=draw(span(0.0, 0.006)), idle_w=draw(span(0.0, 6.0)),
-    )  # fmt: skip
+        motor_current_a=10 ** draw(span(0.5, 2.6)),
+        battery_current_a=10 ** draw(span(0.3, 2.5)),
+        duty_max=draw(span(0.6, 1.0)),
+        duty_soft=draw(st.sampled_from([1.0, 0.5])),
+        erpm_start=95e3,
+        erpm_end=1e5,
+        cutback_start_v=0.75 * full,
+        cutback_end_v=0.7 * full,
+        bridge_ohm=draw(span(0.0, 0.01)),
+        switching_v_per_v=draw(span(0.0, 0.006)),
+        idle_w=draw(span(0.0, 6.0)),
+    )
     reduction = combine(STAGES[: draw(st.integers(0, 2))], motors=2)
     return Powertrain(motor=motor, count=float(draw(st.integers(1, 3))), controller=controller, pack=pack, reduction=reduction)
 
@@ -70,7 +89,11 @@ class LimitsTest(unittest.TestCase):
         self.assertTrue(np.all(np.isfinite(volts[drawn])))
         allowed = np.minimum(train.count * c.battery_current_a, train.pack.burst_a)
         self.assertTrue(np.all(pack_a[drawn] <= allowed * (1 + 1e-7) + 1e-9))
-        most = np.where(c.duty_soft < c.duty_max, c.duty_max - np.maximum(c.duty_max - c.duty_soft, 0) * reach.dc_current_a / (train.motor.dc_per_motor_amp * c.motor_current_a), c.duty_max)  # fmt: skip
+        most = np.where(
+            c.duty_soft < c.duty_max,
+            c.duty_max - np.maximum(c.duty_max - c.duty_soft, 0) * reach.dc_current_a / (train.motor.dc_per_motor_amp * c.motor_current_a),
+            c.duty_max,
+        )
         self.assertTrue(np.all(duty[drawn] <= most[drawn] + 1e-7))
         self.assertTrue(np.all(volts[drawn] >= c.cutback_end_v - 1e-6))
         for name, cap in BOARD_ROAD.thrust_caps(0.0).items():
@@ -92,15 +115,26 @@ class LimitsTest(unittest.TestCase):
 class BalanceTest(unittest.TestCase):
     @settings(max_examples=60, deadline=None, derandomize=True)
     @given(
-        train=trains(), charge=span(0.05, 1.0), speed=span(0.0, 20.0), grade=span(-0.2, 0.4), wind=span(-8.0, 8.0),
+        train=trains(),
+        charge=span(0.05, 1.0),
+        speed=span(0.0, 20.0),
+        grade=span(-0.2, 0.4),
+        wind=span(-8.0, 8.0),
         throttle=st.one_of(st.none(), span(0.0, 1.0)),
-    )  # fmt: skip
+    )
     def test_power_balances_at_every_point(self, train, charge, speed, grade, wind, throttle):
         stages = STAGES if train.reduction.ratio > 5 else STAGES[:1] if train.reduction.ratio > 2 else []
         train = replace(train, reduction=combine(stages, motors=int(train.count)))
         point = operating_point(
-            train, BOARD_ROAD, stages, speed_m_s=speed, emf_v=float(train.pack.emf_v(charge)), grade=grade, headwind_m_s=wind, throttle=throttle
-        )  # fmt: skip
+            train,
+            BOARD_ROAD,
+            stages,
+            speed_m_s=speed,
+            emf_v=float(train.pack.emf_v(charge)),
+            grade=grade,
+            headwind_m_s=wind,
+            throttle=throttle,
+        )
         self.assertLess(point.balance_error, 1e-6)
         self.assertAlmostEqual(point.chemical_w - point.losses.pack, point.bus_w, delta=1e-6 * max(1.0, abs(point.chemical_w)))
         self.assertAlmostEqual(point.bus_w - point.losses.controller, point.motor_w, delta=1e-6 * max(1.0, abs(point.bus_w)))

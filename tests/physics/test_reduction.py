@@ -23,11 +23,15 @@ CHAIN = Stage(kind="chain", ratio=4.0, efficiency=0.96, drag_nm=0.05)
 def random_stages(r: random.Random) -> list[Stage]:
     return [
         Stage(
-            kind="belt", ratio=r.uniform(0.5, 9.0), efficiency=r.uniform(0.6, 1.0), drag_nm=r.choice([0.0, r.uniform(0.0, 0.3)]),
-            one_way=r.random() < 0.15, shared=r.random() < 0.3,
+            kind="belt",
+            ratio=r.uniform(0.5, 9.0),
+            efficiency=r.uniform(0.6, 1.0),
+            drag_nm=r.choice([0.0, r.uniform(0.0, 0.3)]),
+            one_way=r.random() < 0.15,
+            shared=r.random() < 0.3,
         )
         for _ in range(r.randint(1, 6))
-    ]  # fmt: skip
+    ]
 
 
 class LinesTest(unittest.TestCase):
@@ -123,7 +127,9 @@ class RatingTest(unittest.TestCase):
         strong = replace(BOARD.controller, motor_current_a=100.0, battery_current_a=200.0)
         reach = edge(replace(BOARD, controller=strong), BOARD_ROAD, 0.5, 37.0, caps=False)
         k = float(BOARD.motor.torque_constant_nm_per_a)
-        self.assertAlmostEqual(float(reach.drive_n), 2 * 0.95 * 2.4 * k * (100 * 0.8660254 - 0.55 - 0.0011 * 2.4 * 0.5 / 0.045) / 0.045, delta=0.5)
+        self.assertAlmostEqual(
+            float(reach.drive_n), 2 * 0.95 * 2.4 * k * (100 * 0.8660254 - 0.55 - 0.0011 * 2.4 * 0.5 / 0.045) / 0.045, delta=0.5
+        )
         self.assertNotIn("drivetrain", LIMITS)
 
 
@@ -155,13 +161,17 @@ class RollerTest(unittest.TestCase):
 
     def test_slip_clips_the_edge_and_the_brake_and_names_itself(self):
         tyre = 0.34
-        stage = Stage(kind="friction", ratio=tyre / 0.02, efficiency=1.0, drag_nm=0.02, creep=0.02, slip_nm=105.0 * tyre, slip_back_nm=40.0 * tyre)
+        stage = Stage(
+            kind="friction", ratio=tyre / 0.02, efficiency=1.0, drag_nm=0.02, creep=0.02, slip_nm=105.0 * tyre, slip_back_nm=40.0 * tyre
+        )
         train = replace(BOARD, reduction=combine([stage], motors=2))
         road = replace(BOARD_ROAD, wheel_radius_m=tyre)
         reach = edge(train, road, 2.0, 37.0, caps=False)
         self.assertAlmostEqual(float(reach.drive_n), 210.0, places=6)
         self.assertEqual(LIMITS[int(reach.limit)], "roller")
-        force, name = brake_force(replace(train, controller=replace(train.controller, regen_battery_current_a=100.0)), road, 5.0, 37.0, caps=False)
+        force, name = brake_force(
+            replace(train, controller=replace(train.controller, regen_battery_current_a=100.0)), road, 5.0, 37.0, caps=False
+        )
         self.assertAlmostEqual(float(force), 80.0, places=6)
         self.assertEqual(name, "roller")
         shared = combine([replace(stage, shared=True)], motors=2)

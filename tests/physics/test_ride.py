@@ -33,9 +33,7 @@ CHEMISTRY = {"board": "nmc_power", "kart": "lipo", "bike": "nmc_energy"}
 
 def run(train, road, rider, *, extras=None, cell_table=None, start=None, **more):
     plant = make_plant(train, road, extras or Extras(**SHARP))
-    return simulate(
-        plant, train.pack.chemistry, steady_cells(5.0) if cell_table is None else cell_table, rider, start or Start(), **more
-    )
+    return simulate(plant, train.pack.chemistry, steady_cells(5.0) if cell_table is None else cell_table, rider, start or Start(), **more)
 
 
 class CheckPoints(unittest.TestCase):
@@ -46,9 +44,11 @@ class CheckPoints(unittest.TestCase):
 
     def test_g3_route_with_and_without_a_freewheel(self):
         legs = [
-            Leg(length_m=400, speed_m_s=7), Leg(length_m=300, speed_m_s=6, grade=0.05), Leg(length_m=300, speed_m_s=7, grade=-0.05),
+            Leg(length_m=400, speed_m_s=7),
+            Leg(length_m=300, speed_m_s=6, grade=0.05),
+            Leg(length_m=300, speed_m_s=7, grade=-0.05),
             Leg(length_m=200, speed_m_s=4),
-        ]  # fmt: skip
+        ]
         for one_way, terminal, chemical, regained, friction in (
             (0.0, 7.486, 7.779, 2.542, 0.0),
             (1.0, 9.631, 9.899, 0.0, 2.946),
@@ -101,9 +101,7 @@ class CheckPoints(unittest.TestCase):
             motor=replace(BOARD.motor, magnet_per_k=0.0),
         )
         plant = make_plant(lasting, BOARD_ROAD, Extras(motor_taper_c=(100.0, 120.0), **SHARP))
-        plant = plant._replace(
-            mass=1e8, rolling=0.0, air_force=0.0, coulombs=1e12, pack_j=1e12
-        )  # too heavy to change its speed
+        plant = plant._replace(mass=1e8, rolling=0.0, air_force=0.0, coulombs=1e12, pack_j=1e12)  # too heavy to change its speed
         rider = Rider(mode=Mode.FOLLOW, accel_m_s2=100.0, longest_s=4000.0)
         found = simulate(plant, "nmc_power", steady_cells(50.0), rider, Start(speed_m_s=5.0, charge=0.9))
         self.assertAlmostEqual(found.trace[-1, Col.WINDING], 108.8, delta=0.2)
@@ -122,9 +120,7 @@ class Balance(unittest.TestCase):
         for name, (train, road) in DESIGNS.items():
             extras = Extras(friction_brake_n=300.0)
             rider = Rider(mode=Mode.FOLLOW, end_m=length_m(legs), longest_s=900.0)
-            coarse, fine = (
-                run(train, road, rider, extras=extras, cell_table=cells(legs), step_s=step) for step in (0.01, 0.005)
-            )
+            coarse, fine = (run(train, road, rider, extras=extras, cell_table=cells(legs), step_s=step) for step in (0.01, 0.005))
             self.assertIs(coarse.end, End.ARRIVED)
             self.assertLess(coarse.balance_error, 1e-3, name)
             for stat in (Stat.TIME, Stat.PEAK_PACK_A, Stat.PEAK_DC_A, Stat.WINDING, Stat.PEAK_SPEED, Stat.DC_SQUARE_S):
@@ -159,18 +155,14 @@ class AgainstClosedForms(unittest.TestCase):
                 Start(charge=0.5, winding_c=20.0, case_c=20.0),
             )
             emf = float(frozen.pack.emf_v(0.5))
-            self.assertAlmostEqual(
-                found.stat(Stat.PEAK_SPEED) / float(top_speed(frozen, road, emf).speed_m_s), 1.0, delta=0.005, msg=name
-            )
+            self.assertAlmostEqual(found.stat(Stat.PEAK_SPEED) / float(top_speed(frozen, road, emf).speed_m_s), 1.0, delta=0.005, msg=name)
             seconds = float(time_to_speed(frozen, road, emf, 8.0)[0])
             v, t = found.column(Col.SPEED), found.column(Col.TIME)
             self.assertAlmostEqual(float(np.interp(8.0, v, t)) / seconds, 1.0, delta=0.005, msg=name)
 
     def test_thrust_on_the_way_is_that_of_the_edge(self):
         plant = make_plant(BOARD, BOARD_ROAD, Extras(**SHARP))
-        found = simulate(
-            plant, "nmc_power", steady_cells(1.0), Rider(longest_s=8.0), Start(charge=0.5, winding_c=20.0, case_c=20.0)
-        )
+        found = simulate(plant, "nmc_power", steady_cells(1.0), Rider(longest_s=8.0), Start(charge=0.5, winding_c=20.0, case_c=20.0))
         row = found.trace[300]
         emf = float(BOARD.pack.emf_v(row[Col.CHARGE])) - row[Col.RELAXED_V]
         warm = replace(BOARD, motor=BOARD.motor.at(winding_c=row[Col.WINDING], magnet_c=row[Col.CASE]))
@@ -202,9 +194,7 @@ class AgainstClosedForms(unittest.TestCase):
 
 class Brakes(unittest.TestCase):
     def stop(self, train, road=BOARD_ROAD, charge=0.5, extras=None):
-        return run(
-            train, road, Rider(mode=Mode.STOP, longest_s=200.0), start=Start(speed_m_s=8.0, charge=charge), extras=extras
-        )
+        return run(train, road, Rider(mode=Mode.STOP, longest_s=200.0), start=Start(speed_m_s=8.0, charge=charge), extras=extras)
 
     def test_e6_electric_brake(self):
         # 8 to 0.5 m/s: board 3.866 s, 16.91 m; kart 3.668 s, 15.42 m; bike 10.71 s, 43.91 m; burst set, s 0.50

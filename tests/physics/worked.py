@@ -135,9 +135,7 @@ KART_ROAD = Road(
     grip=1.0,
 )
 BIKE = Powertrain(
-    motor=Motor(
-        kv_rpm_per_v=9.5, resistance_ohm=0.13, inductance_h=300e-6, pole_pairs=23.0, no_load_a=0.45, no_load_slope_a_s=0.006
-    ),
+    motor=Motor(kv_rpm_per_v=9.5, resistance_ohm=0.13, inductance_h=300e-6, pole_pairs=23.0, no_load_a=0.45, no_load_slope_a_s=0.006),
     count=1.0,
     controller=Controller(
         motor_current_a=45.0,

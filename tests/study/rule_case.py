@@ -87,7 +87,11 @@ class RuleCase(unittest.TestCase):
             now = self.found(after, code)
             better = now is None or RANK[now.status] < RANK[before.status] or (now.margin or 0.0) > (before.margin or 0.0)
             self.assertTrue(better, f"{cure.text} does not better {before.title}")
-            worse = [f.code for f in all_of(after) if RANK[f.status] > RANK[next((g.status for g in found if g.code == f.code), Status.CLEAR)] and f.code != code]
+            worse = [
+                f.code
+                for f in all_of(after)
+                if RANK[f.status] > RANK[next((g.status for g in found if g.code == f.code), Status.CLEAR)] and f.code != code
+            ]
             self.assertTrue(not worse or "then " in cure.effect, f"{cure.text} makes {worse} worse and does not say so: {cure.effect}")
             made.append((cure.text, after))
         return made

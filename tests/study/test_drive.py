@@ -31,9 +31,7 @@ FLEET = {path.stem: file.read(path).design for path in sorted(DEMO.glob("*.json"
 class FleetTest(unittest.TestCase):
     def test_each_vehicle_has_a_sound_variant_and_an_instructive_one(self):
         for name, design in FLEET.items():
-            counts = {
-                v.id: sum(f.status is Status.OVER for f in check(put(design, "active", v.id), STOCK)) for v in design.variants
-            }
+            counts = {v.id: sum(f.status is Status.OVER for f in check(put(design, "active", v.id), STOCK)) for v in design.variants}
             self.assertEqual(min(counts.values()), 0, f"{name} {counts}")
             self.assertGreaterEqual(max(counts.values()), 3, f"{name} {counts}")
             self.assertEqual(counts[design.variant().id], 0, f"{name} opens with a sound variant")
@@ -58,9 +56,7 @@ class FleetTest(unittest.TestCase):
 
     def test_designs_that_differ_only_in_current_are_judged_as_one_by_one(self):
         design = FLEET["dunlin"]
-        batch = [
-            resolve(put(design, "variant.controller.motor_current_a", amps), STOCK) for amps in (20.0, 30.0, 40.0)
-        ]
+        batch = [resolve(put(design, "variant.controller.motor_current_a", amps), STOCK) for amps in (20.0, 30.0, 40.0)]
         together = outlook(batch, design.brief.goals).reached
         for one, row in zip(batch, together, strict=True):
             self.assertTrue(np.allclose(outlook([one], design.brief.goals).reached[0], row, rtol=1e-9, equal_nan=True))
@@ -84,7 +80,9 @@ class LeversTest(unittest.TestCase):
                 done = study_drive(apply(design, shown.edit), STOCK)
                 for a, b in zip(shown.goals, done.goals, strict=True):
                     if math.isfinite(b.reached):
-                        self.assertAlmostEqual(a.reached, b.reached, delta=2e-4 * max(1.0, abs(b.reached)), msg=f"{name} {shown.edit.label} {b.goal.id}")
+                        self.assertAlmostEqual(
+                            a.reached, b.reached, delta=2e-4 * max(1.0, abs(b.reached)), msg=f"{name} {shown.edit.label} {b.goal.id}"
+                        )
 
     def test_steps_walk_through_stock_and_back(self):
         design = FLEET["dunlin"]
@@ -102,7 +100,9 @@ class LeversTest(unittest.TestCase):
     def test_a_value_from_elsewhere_is_marked(self):
         design = put(FLEET["dunlin"], "variant.stages.0.driver_teeth", 23)
         marks = {lever.code: lever.mark for lever in levers(design, STOCK)}
-        self.assertEqual((marks["driver_teeth_0"], marks["motor_kv"], marks["wheel"], marks["series"]), ("stated", "measured", "measured", ""))
+        self.assertEqual(
+            (marks["driver_teeth_0"], marks["motor_kv"], marks["wheel"], marks["series"]), ("stated", "measured", "measured", "")
+        )
 
 
 class CuresTest(unittest.TestCase):
@@ -125,7 +125,10 @@ class CuresTest(unittest.TestCase):
     def test_steps_that_break_a_rating_are_told(self):
         design = put(FLEET["dunlin"], "variant.controller.voltage_max_v", 43.0)
         found = find(design, STOCK, study_drive(design, STOCK))
-        edits = [next(x for x in levers(design, STOCK) if x.code == "series").up, next(x for x in levers(design, STOCK) if x.code == "series").down]
+        edits = [
+            next(x for x in levers(design, STOCK) if x.code == "series").up,
+            next(x for x in levers(design, STOCK) if x.code == "series").down,
+        ]
         broken = newly_over(Case(design, STOCK, study_drive(design, STOCK), plain), edits, found)
         self.assertEqual(broken[0].code, "controller.pack_volts")
         self.assertIsNone(broken[1])
@@ -140,10 +143,16 @@ class GoalsTest(unittest.TestCase):
         study = study_drive(design, STOCK)
         nominal = study.states["nominal"]
         self.assertAlmostEqual(self.reached(design, kind=GoalKind.TOP_SPEED, speed=5.0).reached, nominal.top_speed_m_s, places=5)
-        self.assertAlmostEqual(self.reached(design, kind=GoalKind.TOP_SPEED, speed=5.0, charge=1.0).reached, study.states["full"].top_speed_m_s, places=5)
+        self.assertAlmostEqual(
+            self.reached(design, kind=GoalKind.TOP_SPEED, speed=5.0, charge=1.0).reached, study.states["full"].top_speed_m_s, places=5
+        )
         self.assertAlmostEqual(self.reached(design, kind=GoalKind.START, grade=0.1).reached, nominal.max_grade, places=9)
-        self.assertAlmostEqual(self.reached(design, kind=GoalKind.SPEED_LIMIT, speed=5.0).reached, study.states["full"].top_speed_m_s, places=5)
-        self.assertAlmostEqual(self.reached(design, kind=GoalKind.POWER_LIMIT, amount=500.0).reached, max(study.states["full"].pack_w), delta=3.0)
+        self.assertAlmostEqual(
+            self.reached(design, kind=GoalKind.SPEED_LIMIT, speed=5.0).reached, study.states["full"].top_speed_m_s, places=5
+        )
+        self.assertAlmostEqual(
+            self.reached(design, kind=GoalKind.POWER_LIMIT, amount=500.0).reached, max(study.states["full"].pack_w), delta=3.0
+        )
         climb = self.reached(design, kind=GoalKind.CLIMB, speed=4.0, grade=0.2)
         train, road = study.resolved.train, study.resolved.road
         thrust = float(edge(train, road, climb.reached, nominal.open_circuit_v, grade=0.2).force_n)

@@ -26,9 +26,12 @@ class CutbackTest(unittest.TestCase):
     def test_the_set_limit_is_cut_back_and_not_what_the_pack_could_give_at_most(self):
         cell = next(c for c in STOCK.all(CellPart) if abs(c.capacity_ah - 3.5) < 0.01)
         design = changed(
-            new_design(VehicleKind.ALL_TERRAIN_BOARD), variant__pack=replace(BOARD.variant().pack, part=cell.id, series=12, parallel=2, overrides={}),
-            brief__conditions__pack_temperature=known(0.0), variant__controller__pack_current_a=50.0, variant__motor__count=4,
-        )  # fmt: skip
+            new_design(VehicleKind.ALL_TERRAIN_BOARD),
+            variant__pack=replace(BOARD.variant().pack, part=cell.id, series=12, parallel=2, overrides={}),
+            brief__conditions__pack_temperature=known(0.0),
+            variant__controller__pack_current_a=50.0,
+            variant__motor__count=4,
+        )
         low = study(design).states["low"]
         resolved = resolve(design, STOCK)
         train, c = resolved.train, resolved.train.controller
@@ -44,7 +47,11 @@ class CutbackTest(unittest.TestCase):
 
 class BrushTest(unittest.TestCase):
     def test_brush_heat_is_part_of_what_a_brushed_motor_bears_for_good(self):
-        design = changed(KART, variant__motor__part="brushed-95x110-115", variant__controller__part=next(c.id for c in STOCK.all(ControllerPart) if c.brushed))
+        design = changed(
+            KART,
+            variant__motor__part="brushed-95x110-115",
+            variant__controller__part=next(c.id for c in STOCK.all(ControllerPart) if c.brushed),
+        )
         with_, without = (resolve(changed(design, variant__motor__brush_drop_v=v), STOCK) for v in (2.0, 0.0))
         force = {}
         for name, resolved in (("with", with_), ("without", without)):
@@ -53,11 +60,15 @@ class BrushTest(unittest.TestCase):
         self.assertLess(force["with"], 0.9 * force["without"])
         # the heat is the same: R I^2 + V I with brushes, R I^2 without
         ohm = [float(r.train.motor.at(winding_c=float(r.train.heat.limit_c), magnet_c=20.0).resistance_ohm) for r in (with_, without)]
-        self.assertAlmostEqual(ohm[0] * force["with"] ** 2 + 2.0 * force["with"], ohm[1] * force["without"] ** 2, delta=0.12 * ohm[1] * force["without"] ** 2)
+        self.assertAlmostEqual(
+            ohm[0] * force["with"] ** 2 + 2.0 * force["with"], ohm[1] * force["without"] ** 2, delta=0.12 * ohm[1] * force["without"] ** 2
+        )
 
 
 class OverspeedTest(RuleCase):
-    fast = changed(BOARD, variant__pack__series=5, brief__courses=(Course(id="down", legs=(CourseLeg(length=2000.0, grade=-0.25, speed=20.0),)),))
+    fast = changed(
+        BOARD, variant__pack__series=5, brief__courses=(Course(id="down", legs=(CourseLeg(length=2000.0, grade=-0.25, speed=20.0),)),)
+    )
 
     def test_the_point_has_the_diodes_charge_the_pack(self):
         resolved = resolve(self.fast, STOCK)
@@ -127,7 +138,15 @@ class StiffTest(unittest.TestCase):
         for name, design in (("walking pace", stiff), ("kv 5", wild), ("plain", BOARD)):
             for run in ("start", "hill", "stop-go", "hold-grade"):
                 with self.subTest(name, run=run):
-                    done = ride(design, STOCK, Ask(run=run, grade=0.05 if run in ("hill", "hold-grade") else None, speed_m_s=0.8 if run in ("hold-grade", "stop-go") else None))
+                    done = ride(
+                        design,
+                        STOCK,
+                        Ask(
+                            run=run,
+                            grade=0.05 if run in ("hill", "hold-grade") else None,
+                            speed_m_s=0.8 if run in ("hold-grade", "stop-go") else None,
+                        ),
+                    )
                     self.assertLess(done.run.balance_error, 1e-3)
                     self.assertTrue(done.run.sound)
 
@@ -184,7 +203,9 @@ class WheelTest(unittest.TestCase):
     def test_the_inertia_of_a_stock_wheel_is_used(self):
         wheel = next(w for w in STOCK.all(WheelPart) if w.family == "bike")
         light, heavy = (changed(BIKE, variant__wheel=WheelChoice(part=wheel.id), variant__wheel__inertia_kg_m2=k) for k in (0.01, 2.0))
-        self.assertGreater(float(resolve(heavy, STOCK).road.wheel_inertia_kg_m2), float(resolve(light, STOCK).road.wheel_inertia_kg_m2) + 1.5)
+        self.assertGreater(
+            float(resolve(heavy, STOCK).road.wheel_inertia_kg_m2), float(resolve(light, STOCK).road.wheel_inertia_kg_m2) + 1.5
+        )
         fast, slow = (time_to(ride(design, STOCK, Ask(run="start")), 4.0) for design in (light, heavy))
         self.assertLess(fast, slow)
         self.assertNotIn("rolling", WheelPart.__dataclass_fields__)
@@ -192,7 +213,10 @@ class WheelTest(unittest.TestCase):
 
     def test_what_is_known_better_of_a_part_is_what_is_fitted(self):
         heavier = changed(BOARD, variant__motor__mass_kg=9.0)
-        self.assertAlmostEqual(study(heavier).resolved.drive_mass_kg - study(BOARD).resolved.drive_mass_kg, 2 * (9.0 - STOCK.get(MotorPart, BOARD.variant().motor.part).mass_kg))
+        self.assertAlmostEqual(
+            study(heavier).resolved.drive_mass_kg - study(BOARD).resolved.drive_mass_kg,
+            2 * (9.0 - STOCK.get(MotorPart, BOARD.variant().motor.part).mass_kg),
+        )
         dearer = changed(BOARD, variant__controller__price=1000.0, brief__shelf=())
         self.assertGreater(study(dearer).resolved.cost, study(changed(BOARD, brief__shelf=())).resolved.cost + 1000.0)
         part = STOCK.get(MotorPart, BOARD.variant().motor.part)
@@ -201,7 +225,9 @@ class WheelTest(unittest.TestCase):
     def test_one_pack_mass_for_drive_and_ride(self):
         for parallel in (4, 8):
             design = changed(BOARD, variant__pack__parallel=parallel)
-            self.assertAlmostEqual(ride(design, STOCK, Ask(run="start")).run.plant.pack_j, 1000.0 * resolve(design, STOCK).pack_kg, delta=1e-6)
+            self.assertAlmostEqual(
+                ride(design, STOCK, Ask(run="start")).run.plant.pack_j, 1000.0 * resolve(design, STOCK).pack_kg, delta=1e-6
+            )
             (row,) = [row for row in bill_of_parts(design.variant(), STOCK) if row[0] == design.variant().pack.part]
             self.assertAlmostEqual(row[2] * row[3], resolve(design, STOCK).pack_kg)
 
@@ -239,7 +265,15 @@ class ClimbTest(RuleCase):
         self.assertEqual(asked_climb(changed(BOARD, brief__courses=()), 0.1), (600.0, ""))
         self.assertEqual(asked_climb(design, 0.3), (600.0, ""))
         self.assertEqual(steepest(changed(design, brief__goals=())), 0.1)
-        for seconds, harm, status in ((299, True, Status.OVER), (301, True, Status.TIGHT), (451, True, Status.CLEAR), (299, False, Status.TIGHT), (301, False, Status.CLEAR), (59, False, Status.OVER), (math.inf, True, Status.CLEAR)):
+        for seconds, harm, status in (
+            (299, True, Status.OVER),
+            (301, True, Status.TIGHT),
+            (451, True, Status.CLEAR),
+            (299, False, Status.TIGHT),
+            (301, False, Status.CLEAR),
+            (59, False, Status.OVER),
+            (math.inf, True, Status.CLEAR),
+        ):
             self.assertIs(judge_climb(seconds, design, 0.1, harm=harm)[0], status, (seconds, harm))
 
     def judged(self, design):
@@ -251,7 +285,11 @@ class ClimbTest(RuleCase):
 
     def test_full_throttle_uphill_is_the_setting_itself(self):
         part = STOCK.get(MotorPart, BOARD.variant().motor.part)
-        wire = lambda share: changed(self.hot(65.0), variant__motor__winding_j_per_k=share * (part.winding_j_per_k or 100.0), variant__motor__case_j_per_k=share * (part.case_j_per_k or 300.0))
+        wire = lambda share: changed(
+            self.hot(65.0),
+            variant__motor__winding_j_per_k=share * (part.winding_j_per_k or 100.0),
+            variant__motor__case_j_per_k=share * (part.case_j_per_k or 300.0),
+        )
         times = {}
         for share in (0.1, 0.3, 0.5, 1.0, 3.0):
             found = self.judged(wire(share))
@@ -278,7 +316,9 @@ class ClimbTest(RuleCase):
 
     def test_a_course_tells_minutes_in_the_taper_and_which_climb(self):
         way = self.course((300, 0.0, 5.0), (1700, 0.115, 4.0), (300, 0.0, 5.0))
-        tapered = changed(BOARD, brief__courses=(way,), variant__controller__motor_taper_start_c=60.0, variant__controller__motor_taper_end_c=90.0)
+        tapered = changed(
+            BOARD, brief__courses=(way,), variant__controller__motor_taper_start_c=60.0, variant__controller__motor_taper_end_c=90.0
+        )
         course = lambda design: judged(case(design), f"ride.course.{design.brief.courses[0].id}")
         found = course(tapered)
         self.assertIn("cut back for heat", found.title)
@@ -288,5 +328,10 @@ class ClimbTest(RuleCase):
         stopped = course(steep)
         self.assertIs(stopped.status, Status.OVER)
         self.assertRegex(stopped.title, r"stops on the way after .* of it cut back for heat")
-        calm = changed(tapered, variant__controller__motor_taper_end_c=140.0, variant__controller__motor_taper_start_c=115.0, brief__courses=(self.course((300, 0.0, 5.0)),))
+        calm = changed(
+            tapered,
+            variant__controller__motor_taper_end_c=140.0,
+            variant__controller__motor_taper_start_c=115.0,
+            brief__courses=(self.course((300, 0.0, 5.0)),),
+        )
         self.assertNotIn("cut back for heat", course(calm).title)

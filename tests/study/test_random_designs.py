@@ -26,11 +26,26 @@ def faults_of(design: Design, stock: Catalogue) -> Iterator[str]:
         return
     for name, state in study.states.items():
         for field in (
-            "open_circuit_v", "no_load_speed_m_s", "top_speed_m_s", "top_speed_duty", "power_at_top_w", "standstill_force_n", "wheel_torque_nm", "max_grade",
-        ):  # fmt: skip
+            "open_circuit_v",
+            "no_load_speed_m_s",
+            "top_speed_m_s",
+            "top_speed_duty",
+            "power_at_top_w",
+            "standstill_force_n",
+            "wheel_torque_nm",
+            "max_grade",
+        ):
             if not math.isfinite(getattr(state, field)):
                 yield f"{name} {field} is {getattr(state, field)}"
-        for array in (state.edge.force_n, state.edge.speed_m_s, state.grade_held, state.motor_current_a, state.pack_a, state.duty, state.pack_w):
+        for array in (
+            state.edge.force_n,
+            state.edge.speed_m_s,
+            state.grade_held,
+            state.motor_current_a,
+            state.pack_a,
+            state.duty,
+            state.pack_w,
+        ):
             if not np.all(np.isfinite(array)):
                 yield f"{name}: an array of the edge is not finite"
         if np.any(state.edge.force_n < 0) or np.any(np.diff(state.edge.speed_m_s) < 0):

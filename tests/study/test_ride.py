@@ -113,9 +113,7 @@ class RideStudyTest(unittest.TestCase):
             self.assertLessEqual(done.distance_m, metres * 1.01)
 
     def test_lines_until_hot_are_where_a_ride_gets_hot(self):
-        design = changed(
-            self.fleet["dunlin"], variant__controller__motor_taper_start_c=None, variant__controller__motor_taper_end_c=None
-        )
+        design = changed(self.fleet["dunlin"], variant__controller__motor_taper_start_c=None, variant__controller__motor_taper_end_c=None)
         resolved = resolve(design, self.stock)
         resolved = replace(resolved, train=replace(resolved.train, motor=replace(resolved.train.motor, magnet_per_k=0.0)))
         (minutes, speeds, thrust), *_ = lines_until_hot(resolved, 8.0, (10.0,))

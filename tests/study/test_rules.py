@@ -38,12 +38,21 @@ class RulesTest(unittest.TestCase):
                 self.assertIs(finding(put(design, path, value), code).status, status)
 
     def test_a_value_is_over_only_beyond_the_limit(self):
-        self.assertEqual([held_under(x, 10.0, 0.1)[0] for x in (8.9, 9.01, 10.0, 10.01)], [Status.CLEAR, Status.TIGHT, Status.TIGHT, Status.OVER])
+        self.assertEqual(
+            [held_under(x, 10.0, 0.1)[0] for x in (8.9, 9.01, 10.0, 10.01)], [Status.CLEAR, Status.TIGHT, Status.TIGHT, Status.OVER]
+        )
         self.assertAlmostEqual(held_under(8.0, 10.0, 0.1)[1], 0.2)
 
     def test_full_pack_against_the_controller(self):
         # 10S of cells that charge to 4.2 V: 42.0 V
-        self.sides("controller.pack_volts", "variant.controller.voltage_max_v", (46.7, Status.CLEAR), (46.6, Status.TIGHT), (42.0, Status.TIGHT), (41.9, Status.OVER))  # fmt: skip
+        self.sides(
+            "controller.pack_volts",
+            "variant.controller.voltage_max_v",
+            (46.7, Status.CLEAR),
+            (46.6, Status.TIGHT),
+            (42.0, Status.TIGHT),
+            (41.9, Status.OVER),
+        )
 
     def test_full_pack_against_the_motor(self):
         self.sides("motor.pack_volts", "variant.motor.voltage_max_v", (43.4, Status.CLEAR), (43.2, Status.TIGHT), (41.9, Status.OVER))
@@ -87,7 +96,9 @@ class RulesTest(unittest.TestCase):
         self.assertIs(finding(wrong, "controller.kind").status, Status.OVER)
         study = study_drive(wrong, STOCK)
         found = find(wrong, STOCK, study)
-        cures = with_cures(next(f for f in found if f.code == "controller.kind"), Case(wrong, STOCK, study, plain), found, drive_again).cures
+        cures = with_cures(
+            next(f for f in found if f.code == "controller.kind"), Case(wrong, STOCK, study, plain), found, drive_again
+        ).cures
         self.assertTrue(STOCK.get(ControllerPart, cures[0].edit.changes[0][1].part).brushed)
 
     def test_unknown_ratings_are_never_clear(self):
@@ -97,12 +108,19 @@ class RulesTest(unittest.TestCase):
         self.assertIn("unknown", finding(design, "controller.pack_volts").title)
 
     def test_cutback_against_what_cells_bear(self):
-        self.sides("controller.cutback", "variant.controller.cutback_end_v", (29.0, Status.CLEAR), (28.9, Status.OVER),
-                   design=put(SOUND, "variant.controller.cutback_start_v", 32.0))  # fmt: skip
+        self.sides(
+            "controller.cutback",
+            "variant.controller.cutback_end_v",
+            (29.0, Status.CLEAR),
+            (28.9, Status.OVER),
+            design=put(SOUND, "variant.controller.cutback_start_v", 32.0),
+        )
 
     def test_pack_amps_above_motor_amps_are_told_with_both_powers(self):
         # equal ones may be on purpose; pack amps above what the motors can ever pull are a mistake
-        self.sides("drive.amps_confused", "variant.controller.pack_current_a", (64.9, Status.CLEAR), (65.0, Status.CLEAR), (65.1, Status.TIGHT))
+        self.sides(
+            "drive.amps_confused", "variant.controller.pack_current_a", (64.9, Status.CLEAR), (65.0, Status.CLEAR), (65.1, Status.TIGHT)
+        )
         told = finding(put(SOUND, "variant.controller.pack_current_a", 65.1), "drive.amps_confused").title
         self.assertIn("130 A of motor amps", told)
         self.assertIn("4868 W", told)  # amps times volts, the wrong power, beside the true one
@@ -112,7 +130,9 @@ class RulesTest(unittest.TestCase):
         pull = study_drive(SOUND, STOCK).states["full"].edge.drive_n[0]
         lift = study_drive(SOUND, STOCK).resolved.road.thrust_caps(0.0)["wheel_lift"]
         height = SOUND.vehicle.cm_height.value * lift / pull  # at this height it just lifts
-        self.sides("wheel.lift", "vehicle.cm_height", (height * 0.79, Status.CLEAR), (height * 0.81, Status.TIGHT), (height * 1.01, Status.OVER))
+        self.sides(
+            "wheel.lift", "vehicle.cm_height", (height * 0.79, Status.CLEAR), (height * 0.81, Status.TIGHT), (height * 1.01, Status.OVER)
+        )
         self.sides("wheel.grip", "vehicle.grip", (0.44, Status.CLEAR), (0.40, Status.TIGHT), (0.37, Status.OVER))
 
     def test_belt_against_motor_torque(self):
@@ -130,10 +150,13 @@ class RulesTest(unittest.TestCase):
     def test_a_speed_that_holds_only_when_full(self):
         states = study_drive(SOUND, STOCK).states
         for speed, status in (
-            (states["low"].top_speed_m_s * 0.999, Status.CLEAR), (states["low"].top_speed_m_s * 1.001, Status.TIGHT),
+            (states["low"].top_speed_m_s * 0.999, Status.CLEAR),
+            (states["low"].top_speed_m_s * 1.001, Status.TIGHT),
             (states["nominal"].top_speed_m_s * 1.001, Status.OVER),
-        ):  # fmt: skip
-            self.assertIs(finding(with_goals(SOUND, Goal(id="v", kind=GoalKind.TOP_SPEED, speed=speed)), "drive.only_when_full").status, status)
+        ):
+            self.assertIs(
+                finding(with_goals(SOUND, Goal(id="v", kind=GoalKind.TOP_SPEED, speed=speed)), "drive.only_when_full").status, status
+            )
 
     def test_duty_at_the_goal_speed(self):
         from wattagon.study.drive.study import needed_along

@@ -45,10 +45,16 @@ class PullTest(RuleCase):
         self.assertEqual(rating.kind, "belt")
         tension = STOCK.get(ProfilePart, "5M").tension_n_per_mm
         self.assertGreater(rated_pull(study(wide).resolved)[0], force)
-        self.assertAlmostEqual(rated_pull(study(wide).resolved)[1].rated_n / rating.rated_n, belt_capacity_n(tension, 25.0) / belt_capacity_n(tension, 1.0), places=6)
+        self.assertAlmostEqual(
+            rated_pull(study(wide).resolved)[1].rated_n / rating.rated_n,
+            belt_capacity_n(tension, 25.0) / belt_capacity_n(tension, 1.0),
+            places=6,
+        )
 
     def test_a_heavy_bike_lifts_its_front_whatever_its_chain_bears(self):
-        bike = changed(KART, variant__controller__motor_current_a=220.0, vehicle__cm_height=known(1.2), vehicle__cm_behind_front=known(0.85))
+        bike = changed(
+            KART, variant__controller__motor_current_a=220.0, vehicle__cm_height=known(1.2), vehicle__cm_behind_front=known(0.85)
+        )
         lift = self.finding(bike, "wheel.lift")
         self.assertIs(lift.status, Status.OVER)
         self.assertTrue(self.cured(changed(BOARD, variant__stages__0__width_mm=9.0), self.code))
@@ -60,9 +66,16 @@ class RollerTest(RuleCase):
     def asked(self, design) -> float:
         road = study(design).resolved.road
         return max(
-            float(road.resistance_n(goal.speed or 0.0, (goal.grade or 0.0) if goal.kind is not GoalKind.TOP_SPEED else 0.0, study(design).resolved.headwind_m_s))
-            for goal in design.brief.goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START)
-        )  # fmt: skip
+            float(
+                road.resistance_n(
+                    goal.speed or 0.0,
+                    (goal.grade or 0.0) if goal.kind is not GoalKind.TOP_SPEED else 0.0,
+                    study(design).resolved.headwind_m_s,
+                )
+            )
+            for goal in design.brief.goals
+            if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START)
+        )
 
     def test_what_it_holds_wet_is_what_counts(self):
         asked = self.asked(ROLLER)
@@ -74,7 +87,13 @@ class RollerTest(RuleCase):
 
     def test_dry_counts_where_it_is_never_ridden_in_rain(self):
         asked = self.asked(ROLLER)
-        base = changed(ROLLER, variant__stages__0__press_force=known(asked / 0.4), variant__stages__0__grip_wet=known(0.2), variant__stages__0__grip_dry=known(0.6), variant__stages__0__grip_dusty=known(0.3))
+        base = changed(
+            ROLLER,
+            variant__stages__0__press_force=known(asked / 0.4),
+            variant__stages__0__grip_wet=known(0.2),
+            variant__stages__0__grip_dry=known(0.6),
+            variant__stages__0__grip_dusty=known(0.3),
+        )
         self.assertIs(self.status(base, self.code), Status.OVER)
         dry = changed(base, brief__conditions__rain_excluded=True)
         self.assertIs(self.status(dry, self.code), Status.CLEAR)
@@ -89,7 +108,11 @@ class RollerTest(RuleCase):
         self.assertIn("roller", full.edge.limit_names())
 
     def test_an_arm_that_pulls_itself_in_holds_more_and_past_self_locking_all(self):
-        force = lambda arm: study(changed(ROLLER, variant__stages__0__press_force=known(60.0), variant__stages__0__arm_angle=known(arm))).states["full"].standstill_force_n
+        force = lambda arm: (
+            study(changed(ROLLER, variant__stages__0__press_force=known(60.0), variant__stages__0__arm_angle=known(arm)))
+            .states["full"]
+            .standstill_force_n
+        )
         fixed = study(changed(ROLLER, variant__stages__0__press_force=known(60.0))).states["full"].standstill_force_n
         self.assertGreater(force(1.4), fixed)
         self.assertGreater(force(0.8), force(1.4))
@@ -112,7 +135,10 @@ class RollerTest(RuleCase):
 
 class FitTest(RuleCase):
     def test_bore_and_shaft(self):
-        code, pulley = "reduction.bore", next(p for p in toothed(STOCK, "5M", "driver") if p.teeth == BOARD.variant().stages[0].driver_teeth)
+        code, pulley = (
+            "reduction.bore",
+            next(p for p in toothed(STOCK, "5M", "driver") if p.teeth == BOARD.variant().stages[0].driver_teeth),
+        )
         shaft = lambda mm: changed(BOARD, variant__motor__shaft_mm=mm)
         self.assertIs(self.status(shaft(pulley.bore_mm), code), Status.CLEAR)
         loose = self.finding(shaft(pulley.bore_mm - 1.0), code)
@@ -133,9 +159,19 @@ class FitTest(RuleCase):
         self.assertIs(self.status(chain, code), Status.OVER)
         least = STOCK.get(ProfilePart, "5M").least_teeth
         for teeth, status in ((least, Status.CLEAR), (least - 1, Status.OVER)):
-            few = changed(BOARD, variant__stages=(StageChoice(kind=ReductionKind.BELT, profile="5M", driver_teeth=teeth, driven_teeth=72, width_mm=15.0),), brief__shelf=())
+            few = changed(
+                BOARD,
+                variant__stages=(StageChoice(kind=ReductionKind.BELT, profile="5M", driver_teeth=teeth, driven_teeth=72, width_mm=15.0),),
+                brief__shelf=(),
+            )
             self.assertIs(self.status(few, code), status)
-        others = [p for p in STOCK.rows(ToothedPart).values() if p.profile != "5M" and p.role in ("driver", "both") and STOCK.get(ProfilePart, p.profile).pitch_mm == STOCK.get(ProfilePart, "5M").pitch_mm]
+        others = [
+            p
+            for p in STOCK.rows(ToothedPart).values()
+            if p.profile != "5M"
+            and p.role in ("driver", "both")
+            and STOCK.get(ProfilePart, p.profile).pitch_mm == STOCK.get(ProfilePart, "5M").pitch_mm
+        ]
         alike = next((p for p in others if p.teeth == stage.driver_teeth), None) or (others[0] if others else None)
         self.assertIsNotNone(alike, "a family of the same pitch in stock")
         mixed = changed(BOARD, variant__stages__0__driver_teeth=alike.teeth, brief__shelf=(ShelfItem(part=alike.id),))
@@ -146,7 +182,12 @@ class FitTest(RuleCase):
         code = "motor.side_by_side"
         motor, count = study(BOARD).resolved.motor_part, BOARD.variant().motor.count
         need = count * (motor.length_mm + 10.0) / 1e3
-        for width, status in ((need - 0.001, Status.OVER), (need + 0.001, Status.TIGHT), (need + 0.009, Status.TIGHT), (need + 0.011, Status.CLEAR)):
+        for width, status in (
+            (need - 0.001, Status.OVER),
+            (need + 0.001, Status.TIGHT),
+            (need + 0.009, Status.TIGHT),
+            (need + 0.011, Status.CLEAR),
+        ):
             self.assertIs(self.status(changed(BOARD, vehicle__clear_width=known(width)), code), status, width)
         self.assertIs(self.status(changed(BOARD, vehicle__clear_width=None), code), Status.NOT_CHECKED)
         guessed = new_design(VehicleKind.ALL_TERRAIN_BOARD)

@@ -10,7 +10,12 @@ from wattagon.physics.brakes import brake_force
 from wattagon.study.findings.status import Status
 from wattagon.study.ride.inputs import RAMP_UP_S
 
-STRONG = changed(BOARD, variant__controller__regen_motor_current_a=60.0, variant__controller__regen_pack_current_a=60.0, variant__controller__pack_current_a=60.0)
+STRONG = changed(
+    BOARD,
+    variant__controller__regen_motor_current_a=60.0,
+    variant__controller__regen_pack_current_a=60.0,
+    variant__controller__pack_current_a=60.0,
+)
 
 
 def strongest(design):
@@ -34,7 +39,9 @@ class BrakeTest(RuleCase):
     def test_a_short_high_vehicle_pitches_over(self):
         code = "brake.grip"
         # braked in front: behind, the wheels slip before they lift
-        high = lambda h: changed(STRONG, vehicle__cm_height=known(h), vehicle__grip=known(2.0), vehicle__cm_behind_front=known(0.5), vehicle__driven_axle="front")
+        high = lambda h: changed(
+            STRONG, vehicle__cm_height=known(h), vehicle__grip=known(2.0), vehicle__cm_behind_front=known(0.5), vehicle__driven_axle="front"
+        )
         self.assertIs(self.status(high(0.2), code), Status.CLEAR)
         tall = self.finding(high(2.5), code)
         self.assertIs(tall.status, Status.OVER)
@@ -52,7 +59,15 @@ class BrakeTest(RuleCase):
         self.assertIn("does not brake", self.finding(none, "brake.grip").title)
 
     def test_braking_amps_are_not_held_to_the_driving_amps(self):
-        weak, strong = (changed(BOARD, variant__controller__motor_current_a=30.0, variant__controller__regen_motor_current_a=a, variant__controller__regen_pack_current_a=200.0) for a in (30.0, 60.0))
+        weak, strong = (
+            changed(
+                BOARD,
+                variant__controller__motor_current_a=30.0,
+                variant__controller__regen_motor_current_a=a,
+                variant__controller__regen_pack_current_a=200.0,
+            )
+            for a in (30.0, 60.0)
+        )
         self.assertGreater(strongest(strong), 1.8 * strongest(weak))
 
     def test_the_cures_say_what_they_cost(self):
@@ -72,7 +87,9 @@ class ThrownTest(RuleCase):
         # how quickly it comes: force over mass over the ramp
         exact = force / float(road.mass_kg) / bears.jerk
         borne = changed(STRONG, vehicle__rider_level=known(15.0))
-        found = self.bounds(code, lambda ramp: changed(borne, variant__controller__ramp_up_s=ramp), exact * 0.5, exact * 3, Status.OVER, Status.CLEAR)
+        found = self.bounds(
+            code, lambda ramp: changed(borne, variant__controller__ramp_up_s=ramp), exact * 0.5, exact * 3, Status.OVER, Status.CLEAR
+        )
         self.assertAlmostEqual(found, exact, delta=0.03 * exact)
         slow = changed(STRONG, variant__controller__ramp_up_s=5.0)
         level = self.bounds(code, lambda most: changed(slow, vehicle__rider_level=known(most)), 0.5, 14.0, Status.OVER, Status.CLEAR)
@@ -82,7 +99,8 @@ class ThrownTest(RuleCase):
 
     def test_unset_ramps_are_the_hand_of_the_ride(self):
         self.assertEqual(
-            self.finding(changed(STRONG, variant__controller__ramp_up_s=None), "rider.brake").title, self.finding(changed(STRONG, variant__controller__ramp_up_s=RAMP_UP_S), "rider.brake").title
+            self.finding(changed(STRONG, variant__controller__ramp_up_s=None), "rider.brake").title,
+            self.finding(changed(STRONG, variant__controller__ramp_up_s=RAMP_UP_S), "rider.brake").title,
         )
 
     def test_kinds_differ_in_what_they_bear(self):
@@ -117,7 +135,9 @@ class ThrownTest(RuleCase):
         base = changed(STRONG, variant__controller__release_current_a=12.0)
         level = strongest(changed(STRONG, variant__controller__regen_motor_current_a=12.0)) / float(study(base).resolved.road.mass_kg)
         exact = level / bears.surprise_jerk
-        found = self.bounds(code, lambda ramp: changed(base, variant__controller__ramp_up_s=ramp), exact * 0.3, exact * 3, Status.OVER, Status.CLEAR)
+        found = self.bounds(
+            code, lambda ramp: changed(base, variant__controller__ramp_up_s=ramp), exact * 0.3, exact * 3, Status.OVER, Status.CLEAR
+        )
         self.assertAlmostEqual(found, exact, delta=0.03 * exact)
 
 

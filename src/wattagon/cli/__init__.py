@@ -71,7 +71,9 @@ def _parser_class() -> type[argparse.ArgumentParser]:
 
 def _window(arguments: Sequence[str]) -> int:
     if list(arguments) in ([], ["--demo"]) or (len(arguments) == 1 and not arguments[0].startswith("-")):
-        return _show(Path(arguments[0]) if arguments and arguments[0] != "--demo" else None, demo=bool(arguments) and arguments[0] == "--demo")
+        return _show(
+            Path(arguments[0]) if arguments and arguments[0] != "--demo" else None, demo=bool(arguments) and arguments[0] == "--demo"
+        )
     parser = _parser_class()(
         prog="wattagon",
         description="Design a scratch-built electric drive.",

@@ -18,20 +18,38 @@ def options(parser: argparse.ArgumentParser) -> None:
     design_options(parser)
     parser.add_argument("--limit", type=int, default=20, metavar="N", help="hits to print; 20 without it")
     parser.add_argument(
-        "--objective", action="append", default=[], metavar="O",
+        "--objective",
+        action="append",
+        default=[],
+        metavar="O",
         help="cost, mass, margin, range, speed, grade, lasting, reused; several may be given, the first two span the front",
-    )  # fmt: skip
-    parser.add_argument("--shelf", default="prefer", metavar="HOW", help="what is owned: prefer (free), use (of its kinds nothing else), only (nothing is bought) or ignore")
-    parser.add_argument("--use", action="append", default=[], metavar="PART", help="id of a part that must be used; of several of a kind, one")
+    )
+    parser.add_argument(
+        "--shelf",
+        default="prefer",
+        metavar="HOW",
+        help="what is owned: prefer (free), use (of its kinds nothing else), only (nothing is bought) or ignore",
+    )
+    parser.add_argument(
+        "--use", action="append", default=[], metavar="PART", help="id of a part that must be used; of several of a kind, one"
+    )
     parser.add_argument("--without", action="append", default=[], metavar="PART", help="id of a part to leave out")
     parser.add_argument("--school", action="append", default=[], metavar="S", help="direct, belt, chain, two (stages); all without it")
     parser.add_argument("--by", metavar="DATE", help="only parts that can arrive by a date, such as 2027-03-01, or in days, such as 14")
     parser.add_argument("--wheels", action="store_true", help="try the other wheels of the family as well")
     parser.add_argument("--teeth", metavar="LEAST:MOST", help="limits on driver and driven teeth, such as 14:72")
     parser.add_argument("--gap", metavar="LENGTH", help="from the driven pulley to the ground; 10 mm, rough ground 25 mm without it")
-    parser.add_argument("--climb", metavar="TIME", help="how long the first climb must last before the motor is too hot; 10 min without it, 0 for never mind")
     parser.add_argument(
-        "--margin", action="append", default=[], metavar="OF=SHARE", help="room on goals, volts, amps, rpm or pull, such as volts=10%%; a bare share is for all of them"
+        "--climb",
+        metavar="TIME",
+        help="how long the first climb must last before the motor is too hot; 10 min without it, 0 for never mind",
+    )
+    parser.add_argument(
+        "--margin",
+        action="append",
+        default=[],
+        metavar="OF=SHARE",
+        help="room on goals, volts, amps, rpm or pull, such as volts=10%%; a bare share is for all of them",
     )
     parser.add_argument("--json", action="store_true")
 
@@ -59,10 +77,13 @@ def run(options: argparse.Namespace) -> int:
     for row in found.rows:
         hit = found.hits[row[0]]
         more = f"  and {len(row) - 1} near it" if len(row) > 1 else ""
-        print(f"  {say(hit.cost, 'money'):>10} {say(hit.mass_kg, 'mass'):>8} margin {hit.margin:>5.0%}  {drive_words(hit.variant, stock)}{more}")
+        print(
+            f"  {say(hit.cost, 'money'):>10} {say(hit.mass_kg, 'mass'):>8} margin {hit.margin:>5.0%}  "
+            f"{drive_words(hit.variant, stock)}{more}"
+        )
     for hit in found.near_misses:
         name, missed = missed_words(design, found, hit, say)
-        print(f"  without \"{name}\" ({missed}): {say(hit.cost, 'money')}, {drive_words(hit.variant, stock)}")
+        print(f'  without "{name}" ({missed}): {say(hit.cost, "money")}, {drive_words(hit.variant, stock)}')
     return 0
 
 

@@ -19,7 +19,9 @@ def options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--wind", default=None, help="headwind; a bare number is m/s")
     parser.add_argument("--charge", default="nominal", help="full, nominal, low or 0 to 1")
     parser.add_argument("--throttle", default=None, help="0 to 1, a share of the motor-amp limit; without it the speed is held")
-    parser.add_argument("--lasting", action="store_true", help="held for long: lasting currents, and the pack's resistance after minutes instead of seconds")
+    parser.add_argument(
+        "--lasting", action="store_true", help="held for long: lasting currents, and the pack's resistance after minutes instead of seconds"
+    )
     parser.add_argument("--json", action="store_true")
 
 
@@ -42,20 +44,23 @@ def run(options: argparse.Namespace) -> int:
     wind = parse(options.wind, "speed", field="--wind") if options.wind is not None else None
     resolved = resolve(design, stock_catalogue())
     point = point_at(
-        resolved, speed_m_s=speed, grade=grade, charge=charge_of(options.charge), headwind_m_s=wind, throttle=throttle, burst=not options.lasting,
-    )  # fmt: skip
+        resolved,
+        speed_m_s=speed,
+        grade=grade,
+        charge=charge_of(options.charge),
+        headwind_m_s=wind,
+        throttle=throttle,
+        burst=not options.lasting,
+    )
     if options.json:
         print_json(point_data(point))
         return 0
+    print(f"{say(point.speed_m_s, 'speed')} on {say(point.grade, 'grade')}: {'held' if point.held else 'not held'}, by {point.limit}")
     print(
-        f"{say(point.speed_m_s, 'speed')} on {say(point.grade, 'grade')}: {'held' if point.held else 'not held'}, by {point.limit}"
+        f"  pack {say(point.bus_v, 'voltage')} {say(point.pack_a, 'current')}, motor amps "
+        f"{say(point.motor_current_a, 'current')} each, duty {point.duty:.0%}"
     )
-    print(
-        f"  pack {say(point.bus_v, 'voltage')} {say(point.pack_a, 'current')}, motor amps {say(point.motor_current_a, 'current')} each, duty {point.duty:.0%}"
-    )
-    print(
-        f"  thrust {say(point.thrust_n, 'force')}, bus {say(point.bus_w, 'power')}, losses {say(point.losses.total, 'power')}"
-    )
+    print(f"  thrust {say(point.thrust_n, 'force')}, bus {say(point.bus_w, 'power')}, losses {say(point.losses.total, 'power')}")
     if point.rider_w:
         print(f"  the rider gives {say(point.rider_w, 'power')} at the pedals")
     why = "of the first seconds, burst currents (--lasting for long)" if point.burst else "after minutes, lasting currents"

@@ -17,7 +17,12 @@ if TYPE_CHECKING:
 def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
     design_options(parser)
-    parser.add_argument("--run", required=True, metavar="RUN", help="start, hill, full-climb, hold-grade, hold-speed, stop-go, stop, a course of the brief, or a .gpx or .csv file")
+    parser.add_argument(
+        "--run",
+        required=True,
+        metavar="RUN",
+        help="start, hill, full-climb, hold-grade, hold-speed, stop-go, stop, a course of the brief, or a .gpx or .csv file",
+    )
     parser.add_argument("--speed", default=None, help="instead of the goal's; a bare number is m/s")
     parser.add_argument("--grade", default=None, help="instead of the goal's; rise per run, or with %%")
     parser.add_argument("--charge", default=None, help="at the start: full, nominal, low or 0 to 1")
@@ -58,10 +63,16 @@ def run(options: argparse.Namespace) -> int:
     print(f"{design.vehicle.name}, variant {done.resolved.variant.id}: {done.name}; {END_WORDS[done.run.end]}")
     if words := balance_words(done.run):
         print(f"  {words}")
-    print(f"  {say(done.time_s, 'time')}, {say(done.distance_m, 'distance')}, {done.energy_wh:.4g} Wh" + (f", range {say(done.range_m, 'distance')} like this" if math.isfinite(done.range_m) else ""))
+    print(
+        f"  {say(done.time_s, 'time')}, {say(done.distance_m, 'distance')}, {done.energy_wh:.4g} Wh"
+        + (f", range {say(done.range_m, 'distance')} like this" if math.isfinite(done.range_m) else "")
+    )
     peak, hot = data["peak"], data["temperatures"]
     assert isinstance(peak, dict) and isinstance(hot, dict)
-    print(f"  at most {say(peak['motor_a'], 'current')} motor amps each, {say(peak['pack_a'], 'current')} pack amps, {say(peak['power_w'], 'power')}")
+    print(
+        f"  at most {say(peak['motor_a'], 'current')} motor amps each, "
+        f"{say(peak['pack_a'], 'current')} pack amps, {say(peak['power_w'], 'power')}"
+    )
     print("  hottest: " + ", ".join(f"{name.removesuffix('_max_c')} {value:.0f} °C" for name, value in hot.items() if value is not None))
     for name, seconds in done.held_by():
         print(f"  held back by {limit_words(name)} for {say(seconds, 'time')}")

@@ -24,8 +24,14 @@ def design_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
     parser.add_argument(
-        "--set", action="append", default=[], metavar="PATH=VALUE",
-        help="override any field of the design for this run; LIST.+=ITEM adds, LIST.ITEM=none takes out, such as variant.stages.+='belt 5M 15:72'",
+        "--set",
+        action="append",
+        default=[],
+        metavar="PATH=VALUE",
+        help=(
+            "override any field of the design for this run; LIST.+=ITEM adds, LIST.ITEM=none takes out, "
+            "such as variant.stages.+='belt 5M 15:72'"
+        ),
     )
 
 
@@ -55,10 +61,9 @@ def load(options: argparse.Namespace) -> Design:
     variant = design.variant()
     if variant.wheel is not None and any(item.startswith("vehicle.tyre_") for item in options.set):
         print(
-            f"wattagon: vehicle.tyre_diameter is not used: variant {variant.id} takes its wheel from stock "
-            "(set variant.wheel.diameter_m)",
+            f"wattagon: vehicle.tyre_diameter is not used: variant {variant.id} takes its wheel from stock (set variant.wheel.diameter_m)",
             file=sys.stderr,
-        )  # fmt: skip
+        )
     return design
 
 

@@ -70,10 +70,16 @@ def _members(cls: Any) -> tuple[Member, ...]:
             bounds = dataclasses.replace(bounds, whole=True)
         found.append(
             Member(
-                name=item.name, type=hint, optional=optional, required=required, spec=bounds, default=default,
-                part=item.metadata.get("part"), row_only=item.metadata.get("row_only", False),
+                name=item.name,
+                type=hint,
+                optional=optional,
+                required=required,
+                spec=bounds,
+                default=default,
+                part=item.metadata.get("part"),
+                row_only=item.metadata.get("row_only", False),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
@@ -137,7 +143,9 @@ def _bounded(extra: dict[str, Any], path: str, aside: Aside | None) -> dict[str,
         if _depth(value) <= DEEPEST:
             kept[key] = value
             continue
-        refusal = InputError(f"{path}.{_shown(key)}" if path else _shown(key), "nested too deeply", f"up to {DEEPEST} levels in an unknown field")
+        refusal = InputError(
+            f"{path}.{_shown(key)}" if path else _shown(key), "nested too deeply", f"up to {DEEPEST} levels in an unknown field"
+        )
         if aside is None:
             raise refusal
         aside.append(f"{refusal}; left out")

@@ -42,7 +42,9 @@ class Dimension:
 
 _PERCENT = {"%": 0.01}
 DIMENSIONS: dict[str, Dimension] = {
-    "length": Dimension(si="m", library="m", metric=Unit("mm", 1e3, figures=4), imperial=Unit("in", 1 / 0.0254, figures=4), aliases={'"': "inch"}),
+    "length": Dimension(
+        si="m", library="m", metric=Unit("mm", 1e3, figures=4), imperial=Unit("in", 1 / 0.0254, figures=4), aliases={'"': "inch"}
+    ),
     "height": Dimension(si="m", library="m", metric=Unit("m", figures=4), imperial=Unit("ft", 1 / 0.3048, figures=4)),
     "distance": Dimension(
         si="m",

@@ -78,9 +78,7 @@ class Spec:
         return f"{self.low:g} to {self.high:g}{unit}"
 
 
-def spec(
-    label: str, dimension: str = "number", low: float = -math.inf, high: float = math.inf, hint: str = ""
-) -> dict[str, Any]:
+def spec(label: str, dimension: str = "number", low: float = -math.inf, high: float = math.inf, hint: str = "") -> dict[str, Any]:
     """Metadata for a dataclass field.  Raises ValueError for a dimension that is none: it would lose its unit in silence."""
     if dimension not in DIMENSIONS:
         raise ValueError(f"{label!r} is of dimension {dimension!r}, which design/dimensions.py does not have")

@@ -26,11 +26,7 @@ def _schema_record(cls: type, definitions: dict[str, Any]) -> Json:
         entry = _schema_type(item.type, definitions) if item.part is None else _schema_overrides(item.part, definitions)
         if item.spec is not None:
             entry = {**entry, "title": item.spec.label, **({"description": item.spec.hint} if item.spec.hint else {})}
-            bounds = {
-                key: bound
-                for key, bound in (("minimum", item.spec.low), ("maximum", item.spec.high))
-                if abs(bound) != float("inf")
-            }
+            bounds = {key: bound for key, bound in (("minimum", item.spec.low), ("maximum", item.spec.high)) if abs(bound) != float("inf")}
             if item.type is not Quantity:
                 entry.update(bounds)
             else:
@@ -44,9 +40,10 @@ def _schema_record(cls: type, definitions: dict[str, Any]) -> Json:
 
 def _schema_overrides(part: type, definitions: dict[str, Any]) -> Json:
     return {
-        "type": "object", "additionalProperties": False,
+        "type": "object",
+        "additionalProperties": False,
         "properties": {name: _schema_type(Quantity, definitions) for name in overridable(part)},
-    }  # fmt: skip
+    }
 
 
 def _schema_type(kind: Any, definitions: dict[str, Any]) -> Json:
@@ -59,16 +56,18 @@ def _schema_type(kind: Any, definitions: dict[str, Any]) -> Json:
                 "anyOf": [
                     {"type": "number"},
                     {
-                        "type": "object", "required": ["value"],
+                        "type": "object",
+                        "required": ["value"],
                         "properties": {
-                            "value": {"type": "number"}, "known": {"enum": [str(k) for k in Known]},
+                            "value": {"type": "number"},
+                            "known": {"enum": [str(k) for k in Known]},
                             "date": {"anyOf": [{"type": "string"}, {"type": "null"}]},
                             "tolerance": {"anyOf": [{"type": "number", "minimum": 0}, {"type": "null"}]},
                             "note": {"type": "string"},
                         },
                     },
                 ]
-            }  # fmt: skip
+            }
         return {"$ref": "#/$defs/Quantity"}
     if dataclasses.is_dataclass(kind):
         name = typing.cast(type, kind).__name__
@@ -78,6 +77,4 @@ def _schema_type(kind: Any, definitions: dict[str, Any]) -> Json:
         return {"$ref": f"#/$defs/{name}"}
     if isinstance(kind, type) and issubclass(kind, StrEnum):
         return {"enum": [str(item) for item in kind]}
-    return {bool: {"type": "boolean"}, int: {"type": "integer"}, float: {"type": "number"}, str: {"type": "string"}}.get(
-        kind, {}
-    )
+    return {bool: {"type": "boolean"}, int: {"type": "integer"}, float: {"type": "number"}, str: {"type": "string"}}.get(kind, {})

@@ -57,13 +57,17 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
         Goal(id="hill", kind=GoalKind.CLIMB, speed=facts.goal_speeds[1], grade=0.10),
     )
     wheels = min(usual.axle_wheels, 2)
-    stage = StageChoice(
-        kind=ReductionKind(first.stage),
-        profile=first.profile,
-        driver_teeth=first.driver_teeth,
-        driven_teeth=first.driven_teeth,
-        width_mm=first.width_mm,
-    ) if first.stage else None
+    stage = (
+        StageChoice(
+            kind=ReductionKind(first.stage),
+            profile=first.profile,
+            driver_teeth=first.driver_teeth,
+            driven_teeth=first.driven_teeth,
+            width_mm=first.width_mm,
+        )
+        if first.stage
+        else None
+    )
     variant = Variant(
         id="A",
         name="First sketch",

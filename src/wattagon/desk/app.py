@@ -35,7 +35,9 @@ def has_display() -> bool:
     return bool(platform) or bool(os.environ.get("DISPLAY")) or bool(os.environ.get("WAYLAND_DISPLAY"))
 
 
-def make_window(settings: SettingsFile, stock_folder: Path | None, recovery: Recovery | None, open_files: OpenFiles | None = None) -> MainWindow:
+def make_window(
+    settings: SettingsFile, stock_folder: Path | None, recovery: Recovery | None, open_files: OpenFiles | None = None
+) -> MainWindow:
     """A window with nothing open, dressed as the settings say."""
     app = QApplication.instance()
     assert isinstance(app, QApplication)

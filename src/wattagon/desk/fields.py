@@ -106,9 +106,13 @@ class ValueField(Following, QLineEdit):
                 if isinstance(target.value, Quantity) and target.type is Quantity:
                     known = Known.STATED if target.value.known is Known.ASSUMED else target.value.known
                     value = Quantity(
-                        value=float(value), known=known, date=target.value.date, tolerance=target.value.tolerance,
-                        note=target.value.note, extra=target.value.extra,
-                    )  # fmt: skip
+                        value=float(value),
+                        known=known,
+                        date=target.value.date,
+                        tolerance=target.value.tolerance,
+                        note=target.value.note,
+                        extra=target.value.extra,
+                    )
             shown = units.quoted(text)[1:-1] if text else "none"
             self._session.apply(Edit(label=f"{self._label} {shown}", changes=((self.path, value),)))
         except WattagonError as refusal:
@@ -134,9 +138,7 @@ class ValueField(Following, QLineEdit):
 class ChoiceField(Following, QComboBox):
     """One choice of the design by its path: (value, words) pairs."""
 
-    def __init__(
-        self, session: Session, path: str, label: str, choices: list[tuple[object, str]], parent: QWidget | None = None
-    ) -> None:  # fmt: skip
+    def __init__(self, session: Session, path: str, label: str, choices: list[tuple[object, str]], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self.path, self._label = session, path, label
         self.setObjectName(path)
@@ -165,7 +167,5 @@ class ChoiceField(Following, QComboBox):
                     self.setCurrentIndex(k)
 
     def _chosen(self, index: int) -> None:
-        if not self._session.try_apply(
-            Edit(label=f"{self._label}: {self.itemText(index)}", changes=((self.path, self.itemData(index)),))
-        ):
+        if not self._session.try_apply(Edit(label=f"{self._label}: {self.itemText(index)}", changes=((self.path, self.itemData(index)),))):
             self.show_value()

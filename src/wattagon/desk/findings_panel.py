@@ -280,7 +280,9 @@ class _List(Following, QWidget):
             self.update()
         if hit is not None and hit.finding is not None:
             tail = " Rests on an assumed value (≈)." if hit.finding.assumed else ""
-            words = f"{hit.cure.text}: {hit.cure.effect}" if hit.cure is not None else f"{hit.finding.because}{self._margin(hit.finding)}{tail}"
+            words = (
+                f"{hit.cure.text}: {hit.cure.effect}" if hit.cure is not None else f"{hit.finding.because}{self._margin(hit.finding)}{tail}"
+            )
             QToolTip.showText(event.globalPosition().toPoint(), words, self)
 
     def leaveEvent(self, event: QEvent) -> None:

@@ -42,7 +42,8 @@ class HelpActions(QMainWindow):
     def show_parts_folder(self) -> None:
         self._box(
             "Your own parts",
-            f"Put CSV files named {', '.join(f'{kind.stock}.csv' for kind in PART_KINDS[:-1])} or {PART_KINDS[-1].stock}.csv into\n{catalogue.own_folder()}\n"
+            f"Put CSV files named {', '.join(f'{kind.stock}.csv' for kind in PART_KINDS[:-1])} or "
+            f"{PART_KINDS[-1].stock}.csv into\n{catalogue.own_folder()}\n"
             "with the columns that `wattagon stock KIND --json` names. They are read when they change; a bad row is told and skipped.",
         )
 

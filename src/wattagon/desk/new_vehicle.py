@@ -59,7 +59,10 @@ class NewVehicle(QDialog):
         self.kinds.setFixedWidth(220)
         self.name = QLineEdit(objectName="new-name", placeholderText="Name", text="New vehicle")
         self._preview = _Preview(session)
-        note = QLabel("Begins with typical values, every one marked as assumed (≈), two goals and one plain drive. Measure over them on the brief.", wordWrap=True)
+        note = QLabel(
+            "Begins with typical values, every one marked as assumed (≈), two goals and one plain drive. Measure over them on the brief.",
+            wordWrap=True,
+        )
         note.setProperty("voice", "soft")
         make, cancel = QPushButton("Begin", default=True, objectName="begin"), QPushButton("Cancel")
         make.clicked.connect(self.accept)

@@ -30,8 +30,14 @@ class PartPicker(QDialog):
     """Modal list of one kind; `chosen` is the part's id after it was accepted."""
 
     def __init__(
-        self, session: Session, kind: type[Part], current: str = "", *, keep: Callable[[Any], bool] | None = None, parent: QWidget | None = None
-    ) -> None:  # fmt: skip
+        self,
+        session: Session,
+        kind: type[Part],
+        current: str = "",
+        *,
+        keep: Callable[[Any], bool] | None = None,
+        parent: QWidget | None = None,
+    ) -> None:
         super().__init__(parent)
         self._session, self._kind = session, kind
         self.chosen = ""

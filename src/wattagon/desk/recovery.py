@@ -64,7 +64,9 @@ class Recovery:
         """The document's present turn, to be given to `keep`: what was dropped since is not written again."""
         return self._turn.get(key, 0)
 
-    def keep(self, key: str, document: file.Document, original: Path | None, stamp: files.Stamp | None = None, turn: int | None = None) -> None:
+    def keep(
+        self, key: str, document: file.Document, original: Path | None, stamp: files.Stamp | None = None, turn: int | None = None
+    ) -> None:
         """Write a document's present state.  Raises FileError."""
         with self._guard:
             if turn is not None and turn != self.turn(key):
@@ -104,7 +106,9 @@ class Recovery:
         found = []
         for run in sorted({name.split("-", 1)[0] for name in names if name.endswith(".wattagon") and "-" in name}):
             if run != self.run and self._claim(run):
-                found += [item for name in names if name.startswith(f"{run}-") and name.endswith(".wattagon") and (item := self._recovered(name))]
+                found += [
+                    item for name in names if name.startswith(f"{run}-") and name.endswith(".wattagon") and (item := self._recovered(name))
+                ]
         return found
 
     def _clean(self, names: list[str]) -> None:

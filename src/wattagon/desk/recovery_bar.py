@@ -37,7 +37,11 @@ class RecoveryBar(QFrame):
         self._words.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Preferred)
         row.addWidget(self._words, 1)
         many = len(found) > 1
-        for words, code in (("Open them" if many else "Open it", "open-recovered"), ("Choose …", "choose-recovered"), ("Discard them" if many else "Discard it", "discard-recovered")):
+        for words, code in (
+            ("Open them" if many else "Open it", "open-recovered"),
+            ("Choose …", "choose-recovered"),
+            ("Discard them" if many else "Discard it", "discard-recovered"),
+        ):
             if code == "choose-recovered" and not many:
                 continue
             button = QPushButton(words, objectName=code)

@@ -77,24 +77,38 @@ class Ribbon(QWidget):
         unit_set = session.unit_set
         made = [
             Link(
-                "pack", "Pack", f"{variant.pack.series}S{variant.pack.parallel}P, {say(float(resolved.train.pack.capacity_ah), 'capacity')}",
-                f"{say(point.bus_v, 'voltage')}  {say(point.pack_a, 'current')}", True,
+                "pack",
+                "Pack",
+                f"{variant.pack.series}S{variant.pack.parallel}P, {say(float(resolved.train.pack.capacity_ah), 'capacity')}",
+                f"{say(point.bus_v, 'voltage')}  {say(point.pack_a, 'current')}",
+                True,
                 f"{full(point.bus_v, 'voltage')}, {full(point.pack_a, 'current')}, {full(point.chemical_w, 'power')} from the cells",
             ),
             Link(
-                "controller", "Controller" if count == 1 else "Controllers", "" if count == 1 else f"{count}",
-                f"duty {point.duty:.0%}", True, f"duty {100 * point.duty:.5g} %, {full(point.motor_v, 'voltage')} at the motor",
+                "controller",
+                "Controller" if count == 1 else "Controllers",
+                "" if count == 1 else f"{count}",
+                f"duty {point.duty:.0%}",
+                True,
+                f"duty {100 * point.duty:.5g} %, {full(point.motor_v, 'voltage')} at the motor",
             ),
             Link(
-                "motor", "Motor" if count == 1 else "Motors",
+                "motor",
+                "Motor" if count == 1 else "Motors",
                 f"{'' if count == 1 else f'{count} × '}{float(resolved.train.motor.kv_rpm_per_v):.4g} rpm/V",
-                f"{point.motor_rad_s * 60 / math.tau:,.0f} rpm  {'' if count == 1 else f'{count} × '}{say(point.motor_current_a, 'current')}", True,
+                (
+                    f"{point.motor_rad_s * 60 / math.tau:,.0f} rpm  "
+                    f"{'' if count == 1 else f'{count} × '}{say(point.motor_current_a, 'current')}"
+                ),
+                True,
                 f"{full(point.motor_current_a, 'current')} motor amps each ({full(point.dc_current_a, 'current')} DC-equivalent), "
                 f"{full(point.shaft_nm, 'torque', unit_set)}",
             ),
-        ]  # fmt: skip
+        ]
         for k, stage in enumerate(variant.stages):
-            name = {"belt": "Belt", "chain": "Chain", "gear": "Gears", "planetary": "Planetary", "friction": "Roller", "direct": "Direct"}[stage.kind.value]
+            name = {"belt": "Belt", "chain": "Chain", "gear": "Gears", "planetary": "Planetary", "friction": "Roller", "direct": "Direct"}[
+                stage.kind.value
+            ]
             if count > 1 and not stage.shared and name in ("Belt", "Chain"):
                 name += "s"
             geared = stage.kind not in (ReductionKind.DIRECT, ReductionKind.FRICTION)
@@ -104,18 +118,35 @@ class Ribbon(QWidget):
             shaft = point.shafts[min(k + 1, len(point.shafts) - 1)]
             each = " each" if count > 1 else ""
             made.append(
-                Link("reduction", name, what.strip(), f"{say(shaft.torque_nm, 'torque')}{each}", False,
-                     f"{full(shaft.torque_nm, 'torque', unit_set)} at {shaft.speed_rad_s * 60 / math.tau:,.1f} rpm, loss {full(shaft.loss_w * count, 'power')}")
-            )  # fmt: skip
+                Link(
+                    "reduction",
+                    name,
+                    what.strip(),
+                    f"{say(shaft.torque_nm, 'torque')}{each}",
+                    False,
+                    (
+                        f"{full(shaft.torque_nm, 'torque', unit_set)} at {shaft.speed_rad_s * 60 / math.tau:,.1f} "
+                        f"rpm, loss {full(shaft.loss_w * count, 'power')}"
+                    ),
+                )
+            )
         radius = float(resolved.road.wheel_radius_m)
         wheels = variant.motor.driven_wheels
         made.append(
-            Link("wheel", "Wheel" if wheels == 1 else "Wheels", f"{say(2 * radius, 'length')} rolling", f"{say(point.thrust_n, 'force')} at the tread", False,
-                 f"{full(point.thrust_n, 'force', unit_set)}, {wheels} driven")
-        )  # fmt: skip
+            Link(
+                "wheel",
+                "Wheel" if wheels == 1 else "Wheels",
+                f"{say(2 * radius, 'length')} rolling",
+                f"{say(point.thrust_n, 'force')} at the tread",
+                False,
+                f"{full(point.thrust_n, 'force', unit_set)}, {wheels} driven",
+            )
+        )
         slope = "flat" if abs(point.grade) < 5e-4 else f"{say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
         wind = "calm" if abs(point.headwind_m_s) < 0.05 else f"wind {say(point.headwind_m_s, 'speed')}"
-        made.append(Link("road", "Road", f"{slope}, {wind}", say(point.speed_m_s, "speed"), False, full(point.speed_m_s, "speed", unit_set)))
+        made.append(
+            Link("road", "Road", f"{slope}, {wind}", say(point.speed_m_s, "speed"), False, full(point.speed_m_s, "speed", unit_set))
+        )
         return made
 
     @painted
@@ -166,7 +197,7 @@ class Ribbon(QWidget):
 
     def _bands(
         self, painter: QPainter, theme: Theme, rect: QRectF, stations: list[float], links: list[Link], point: OperatingPoint
-    ) -> None:  # fmt: skip
+    ) -> None:
         loss, count = point.losses, int(self._session.study.resolved.train.count) if self._session.study else 1
         # power that enters each stretch, and the heat that leaves at its beginning
         powers = [point.chemical_w, point.chemical_w - loss.pack, point.chemical_w - loss.pack - loss.controller]
@@ -291,10 +322,17 @@ class Ribbon(QWidget):
         painter.setPen(theme.soft)
         put_text(painter, rect.left() + 16, y + 11, "Moment", font(12, 600))
         painter.setPen(theme.ink)
-        slope = "on the flat" if abs(point.grade) < 5e-4 else f"on {session.say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
+        slope = (
+            "on the flat"
+            if abs(point.grade) < 5e-4
+            else f"on {session.say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
+        )
         air = session.say(session.study.resolved.air_c, "temperature") if session.study else ""
         mass = session.say(float(session.study.resolved.road.mass_kg), "mass") if session.study else ""
-        words = f"{session.say(point.speed_m_s, 'speed')} {slope}, pack at {session.moment.charge:.0%}, {air} air, {session.design.vehicle.name} with {mass} all up"
+        words = (
+            f"{session.say(point.speed_m_s, 'speed')} {slope}, pack at {session.moment.charge:.0%}, {air} "
+            f"air, {session.design.vehicle.name} with {mass} all up"
+        )
         put_text(painter, rect.left() + 74, y + 11, words, font(12))
         note, colour = "drag on the map to move it", theme.soft
         if session.moment.ridden is not None:

@@ -55,9 +55,14 @@ class Session(QObject):
     _keeping_failed = Signal(str, str)  # from the thread that writes: the document's key, and why
 
     def __init__(
-        self, stock: Catalogue, *, stock_folder: Path | None = None, recovery: Recovery | None = None, open_files: OpenFiles | None = None,
+        self,
+        stock: Catalogue,
+        *,
+        stock_folder: Path | None = None,
+        recovery: Recovery | None = None,
+        open_files: OpenFiles | None = None,
         parent: QObject | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         super().__init__(parent)
         self.stock = stock
         self._stock_folder = stock_folder
@@ -172,7 +177,7 @@ class Session(QObject):
         self.documents_changed.emit()
 
     def save(self, path: Path | None = None, *, over: bool = False) -> None:
-        """Save the active vehicle.  Raises FileError with the old file still there: ChangedError when someone else wrote it, unless `over`."""
+        """Save the active vehicle.  Raises FileError, ChangedError where someone else wrote it and not `over`; the old file stays."""
         doc = self.doc
         target = path or doc.path
         if target is None:
@@ -397,8 +402,10 @@ class Session(QObject):
         else:
             self.point = point_at(self.study.resolved, speed_m_s=m.speed_m_s, grade=m.grade, charge=m.charge)
         wanted = (self.study.resolved, m.grade, m.charge)
-        if not self._needed_for or any(a is not b and a != b for a, b in zip(wanted[1:], self._needed_for[1:], strict=True)) or (
-            wanted[0] is not self._needed_for[0]
+        if (
+            not self._needed_for
+            or any(a is not b and a != b for a, b in zip(wanted[1:], self._needed_for[1:], strict=True))
+            or (wanted[0] is not self._needed_for[0])
         ):
             speeds = self.study.states["full"].edge.speed_m_s
             self.needed = {"speed_m_s": speeds, **needed_along(self.study.resolved, speeds, m.grade, m.charge)}
@@ -453,7 +460,9 @@ class Session(QObject):
 
     def _merge(self) -> None:
         """All findings in one list; those of slow studies are of the last design that they ran for."""
-        slow = [finding for study in STUDIES if study.rules and study.pace is Pace.SLOW for finding in self.schedule.results.get(study.code, ())]
+        slow = [
+            finding for study in STUDIES if study.rules and study.pace is Pace.SLOW for finding in self.schedule.results.get(study.code, ())
+        ]
         self.findings = merged(self._drive_findings, slow) if slow else self._drive_findings
 
     # what a view points at

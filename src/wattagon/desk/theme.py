@@ -43,13 +43,35 @@ def _theme(name: str, *codes: str) -> Theme:
 
 
 LIGHT = _theme(
-    "light", "#F7F4EC", "#FFFDF7", "#26282B", "#5F605B", "#D9D3C4", "#E9E2D0", "#1F6390", "#5F6E22", "#B4481F", "#A3262A", "#8F5A00",
+    "light",
+    "#F7F4EC",
+    "#FFFDF7",
+    "#26282B",
+    "#5F605B",
+    "#D9D3C4",
+    "#E9E2D0",
+    "#1F6390",
+    "#5F6E22",
+    "#B4481F",
+    "#A3262A",
+    "#8F5A00",
     "#2F6B50",
-)  # fmt: skip
+)
 DARK = _theme(
-    "dark", "#191B1D", "#212427", "#ECE8DE", "#A8A79F", "#3B3E41", "#34383B", "#74B6E2", "#B5C66C", "#F08D62", "#FF8085", "#E9B14C",
+    "dark",
+    "#191B1D",
+    "#212427",
+    "#ECE8DE",
+    "#A8A79F",
+    "#3B3E41",
+    "#34383B",
+    "#74B6E2",
+    "#B5C66C",
+    "#F08D62",
+    "#FF8085",
+    "#E9B14C",
     "#82C9A8",
-)  # fmt: skip
+)
 THEMES = {theme.name: theme for theme in (LIGHT, DARK)}
 
 
@@ -94,11 +116,22 @@ def apply(app: QApplication, theme: Theme) -> None:
     palette = QPalette()
     roles = QPalette.ColorRole
     for role, colour in (
-        (roles.Window, theme.paper), (roles.Base, theme.panel), (roles.AlternateBase, theme.paper), (roles.Button, theme.panel),
-        (roles.WindowText, theme.ink), (roles.Text, theme.ink), (roles.ButtonText, theme.ink), (roles.PlaceholderText, theme.soft),
-        (roles.Highlight, theme.electrical), (roles.HighlightedText, theme.panel), (roles.ToolTipBase, theme.panel),
-        (roles.ToolTipText, theme.ink), (roles.Link, theme.electrical), (roles.Mid, theme.rule), (roles.Light, theme.panel),
-    ):  # fmt: skip
+        (roles.Window, theme.paper),
+        (roles.Base, theme.panel),
+        (roles.AlternateBase, theme.paper),
+        (roles.Button, theme.panel),
+        (roles.WindowText, theme.ink),
+        (roles.Text, theme.ink),
+        (roles.ButtonText, theme.ink),
+        (roles.PlaceholderText, theme.soft),
+        (roles.Highlight, theme.electrical),
+        (roles.HighlightedText, theme.panel),
+        (roles.ToolTipBase, theme.panel),
+        (roles.ToolTipText, theme.ink),
+        (roles.Link, theme.electrical),
+        (roles.Mid, theme.rule),
+        (roles.Light, theme.panel),
+    ):
         palette.setColor(role, colour)
     for role in (roles.Text, roles.WindowText, roles.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, theme.soft)
@@ -144,12 +177,15 @@ def _sheet(t: Theme) -> str:
     QToolButton:hover {{ border-color: {rule}; color: {ink}; }}
     QToolButton:focus {{ border-color: {link}; }}
     QTabBar {{ font-weight: 600; }}
-    QTabBar::tab {{ background: transparent; color: {soft}; padding: 4px 10px 5px 2px; border: 0; border-bottom: 2px solid transparent; margin-right: 8px; }}
+    QTabBar::tab {{ background: transparent; color: {soft}; padding: 4px 10px 5px 2px; border: 0;
+        border-bottom: 2px solid transparent; margin-right: 8px; }}
     QTabBar::tab:selected {{ color: {ink}; border-bottom: 2px solid {ink}; }}
     QTabBar::tab:focus {{ color: {link}; }}
     QTabWidget::pane {{ border: 0; }}
-    QComboBox QAbstractItemView {{ background: {panel}; color: {ink}; selection-background-color: {chosen}; selection-color: {ink}; border: 1px solid {rule}; }}
-    QTreeWidget, QListWidget {{ background: {panel}; color: {ink}; border: 1px solid {rule}; border-radius: 5px; alternate-background-color: {paper}; }}
+    QComboBox QAbstractItemView {{ background: {panel}; color: {ink}; selection-background-color: {chosen};
+        selection-color: {ink}; border: 1px solid {rule}; }}
+    QTreeWidget, QListWidget {{ background: {panel}; color: {ink}; border: 1px solid {rule}; border-radius: 5px;
+        alternate-background-color: {paper}; }}
     QTreeWidget::item, QListWidget::item {{ padding: 4px 6px; }}
     QTreeWidget#measures::item {{ padding: 1px 3px; }}
     Limits QLineEdit {{ padding: 1px 6px; }}

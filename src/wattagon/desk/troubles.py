@@ -56,7 +56,9 @@ class Troubles(QObject):
         self._shown = True
         from PySide6.QtWidgets import QMessageBox
 
-        box = QMessageBox(QMessageBox.Icon.Warning, "Something went wrong", f"{words}\n\nYour work was kept and the program goes on.", parent=self._window)
+        box = QMessageBox(
+            QMessageBox.Icon.Warning, "Something went wrong", f"{words}\n\nYour work was kept and the program goes on.", parent=self._window
+        )
         box.setDetailedText(details)
         ask(box)
         self._shown = False

@@ -245,8 +245,10 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         menu.addSeparator()
         for k, name in enumerate(CHARGE_STATES):
             self._needs_doc.append(
-                self._act(menu, f"Moment with a {name} pack", partial(self.session.set_moment, charge=CHARGE_STATES[name]), f"Ctrl+Alt+{k + 1}")
-            )  # fmt: skip
+                self._act(
+                    menu, f"Moment with a {name} pack", partial(self.session.set_moment, charge=CHARGE_STATES[name]), f"Ctrl+Alt+{k + 1}"
+                )
+            )
         menu.addSeparator()
         self._groups = {"units": QActionGroup(self), "theme": QActionGroup(self)}
         for name in SETS:
@@ -260,7 +262,12 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
             action.setData(name)
             action.setCheckable(True)
             self._groups["theme"].addAction(action)
-        self._act(menu, "Switch light and dark", lambda: self.set_looks(theme="dark" if self.session.theme_name == "light" else "light"), "Ctrl+Shift+D")
+        self._act(
+            menu,
+            "Switch light and dark",
+            lambda: self.set_looks(theme="dark" if self.session.theme_name == "light" else "light"),
+            "Ctrl+Shift+D",
+        )
         self._tick_looks()
 
     def _tick_looks(self) -> None:
@@ -402,7 +409,13 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
 
         theme = looks.THEMES[self.session.theme_name]
         try:
-            write_picture(path, view.size(), theme.paper, lambda p, rect: view.paint_on(p, QRectF(rect)), f"{self.session.design.vehicle.name}, {self.work.current}")
+            write_picture(
+                path,
+                view.size(),
+                theme.paper,
+                lambda p, rect: view.paint_on(p, QRectF(rect)),
+                f"{self.session.design.vehicle.name}, {self.work.current}",
+            )
         except WattagonError as refusal:
             self.session.told.emit(str(refusal), True)
             return False

@@ -46,10 +46,14 @@ class WorkList(QWidget):
     def _refresh(self) -> None:
         session = self._session
         shown = (
-            session.theme_name, self.current, tuple((self.status_of(entry.code), self._why_not(entry)) for entry in self._benches), session.docs and session.doc.key,
+            session.theme_name,
+            self.current,
+            tuple((self.status_of(entry.code), self._why_not(entry)) for entry in self._benches),
+            session.docs and session.doc.key,
             tuple((doc.key, doc.unsaved, doc.design.vehicle.name) for doc in session.docs),
-            session.docs and tuple((v.id, v.name) for v in session.design.variants), session.docs and session.design.variant().id,
-        )  # fmt: skip
+            session.docs and tuple((v.id, v.name) for v in session.design.variants),
+            session.docs and session.design.variant().id,
+        )
         if shown != self._shown:
             self._shown = shown
             self._lay_out()

@@ -83,21 +83,54 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
 def point_data(point: Any) -> dict[str, Any]:
     """What `point --json` prints."""
     names = (
-        "speed_m_s", "grade", "headwind_m_s", "thrust_n", "load_n", "held", "limit", "emf_v", "bus_v", "pack_a",
-        "motor_current_a", "dc_current_a", "duty", "motor_v", "motor_rad_s", "shaft_nm", "erpm", "chemical_w", "bus_w", "motor_w",
-        "shaft_w", "tread_w", "rolling_w", "air_w", "climb_w", "surplus_w", "efficiency", "balance_error", "burst", "pack_ohm", "rider_w",
-    )  # fmt: skip
+        "speed_m_s",
+        "grade",
+        "headwind_m_s",
+        "thrust_n",
+        "load_n",
+        "held",
+        "limit",
+        "emf_v",
+        "bus_v",
+        "pack_a",
+        "motor_current_a",
+        "dc_current_a",
+        "duty",
+        "motor_v",
+        "motor_rad_s",
+        "shaft_nm",
+        "erpm",
+        "chemical_w",
+        "bus_w",
+        "motor_w",
+        "shaft_w",
+        "tread_w",
+        "rolling_w",
+        "air_w",
+        "climb_w",
+        "surplus_w",
+        "efficiency",
+        "balance_error",
+        "burst",
+        "pack_ohm",
+        "rider_w",
+    )
     data = {name: getattr(point, name) for name in names}
     loss = point.losses
     data["losses_w"] = {
-        "pack": loss.pack, "controller_idle": loss.controller_idle, "controller_switching": loss.controller_switching,
-        "controller_bridge": loss.controller_bridge, "motor_copper": loss.motor_copper, "motor_iron": loss.motor_iron,
-        "reduction": loss.reduction, "total": loss.total,
-    }  # fmt: skip
+        "pack": loss.pack,
+        "controller_idle": loss.controller_idle,
+        "controller_switching": loss.controller_switching,
+        "controller_bridge": loss.controller_bridge,
+        "motor_copper": loss.motor_copper,
+        "motor_iron": loss.motor_iron,
+        "reduction": loss.reduction,
+        "total": loss.total,
+    }
     data["shafts"] = [
         {"name": s.name, "speed_rad_s": s.speed_rad_s, "rpm": s.speed_rad_s * 60 / math.tau, "torque_nm": s.torque_nm, "loss_w": s.loss_w}
         for s in point.shafts
-    ]  # fmt: skip
+    ]
     return data
 
 
@@ -107,25 +140,47 @@ def find_data(found: Any) -> dict[str, Any]:
     def hit_data(hit: Any) -> dict[str, Any]:
         variant = hit.variant
         data = {
-            "motor": variant.motor.part, "count": variant.motor.count, "stages": [[s.driver_teeth, s.driven_teeth] for s in variant.stages],
-            "profiles": [s.profile for s in variant.stages], "widths_mm": [s.width_mm for s in variant.stages], "series": variant.pack.series,
-            "parallel": variant.pack.parallel, "cell": variant.pack.part, "controller": variant.controller.part,
-            "motor_current_a": variant.controller.motor_current_a, "pack_current_a": variant.controller.pack_current_a, "cost": hit.cost,
-            "wheel": variant.wheel.part if variant.wheel else None, "mass_kg": hit.mass_kg, "margin": hit.margin, "range_m": hit.range_m,
-            "top_speed_m_s": hit.speed_m_s, "grade": hit.grade, "lasting": hit.lasting, "seconds_until_hot": hit.heat_s,
+            "motor": variant.motor.part,
+            "count": variant.motor.count,
+            "stages": [[s.driver_teeth, s.driven_teeth] for s in variant.stages],
+            "profiles": [s.profile for s in variant.stages],
+            "widths_mm": [s.width_mm for s in variant.stages],
+            "series": variant.pack.series,
+            "parallel": variant.pack.parallel,
+            "cell": variant.pack.part,
+            "controller": variant.controller.part,
+            "motor_current_a": variant.controller.motor_current_a,
+            "pack_current_a": variant.controller.pack_current_a,
+            "cost": hit.cost,
+            "wheel": variant.wheel.part if variant.wheel else None,
+            "mass_kg": hit.mass_kg,
+            "margin": hit.margin,
+            "range_m": hit.range_m,
+            "top_speed_m_s": hit.speed_m_s,
+            "grade": hit.grade,
+            "lasting": hit.lasting,
+            "seconds_until_hot": hit.heat_s,
             "goals": [{"code": g.goal.id, "target": g.target, "reached": g.reached, "met": g.met, "margin": g.margin} for g in hit.goals],
-        }  # fmt: skip
+        }
         return {**data, "fails": hit.fails} if hit.fails else data
 
     best = found.front
     return {
-        "searched": found.searched, "judged": found.judged, "feasible": found.feasible, "feasible_error": found.feasible_error, "counts": "estimated from a sample",
-        "seconds": found.seconds, "non_dominated": best,
+        "searched": found.searched,
+        "judged": found.judged,
+        "feasible": found.feasible,
+        "feasible_error": found.feasible_error,
+        "counts": "estimated from a sample",
+        "seconds": found.seconds,
+        "non_dominated": best,
         "hits": [
-            {**hit_data(found.hits[row[0]]), "non_dominated": row[0] < best, "variations": [hit_data(found.hits[k]) for k in row[1:]]} for row in found.rows
+            {**hit_data(found.hits[row[0]]), "non_dominated": row[0] < best, "variations": [hit_data(found.hits[k]) for k in row[1:]]}
+            for row in found.rows
         ],
-        "near_misses": [hit_data(hit) for hit in found.near_misses], "removed_by": found.removed_by, "left_out": list(found.left_out),
-    }  # fmt: skip
+        "near_misses": [hit_data(hit) for hit in found.near_misses],
+        "removed_by": found.removed_by,
+        "left_out": list(found.left_out),
+    }
 
 
 def ride_data(ride_: Ride, design: Design) -> dict[str, object]:
@@ -142,33 +197,62 @@ def ride_data(ride_: Ride, design: Design) -> dict[str, object]:
     up, down = climb_m(ride_.legs) if ride_.legs else (stat(Stat.UP_M), 0.0)
     furthest = best_range(ride_.resolved) if ride_.ask.run == "hold-speed" else (math.nan, math.nan)
     return {
-        "longest_range_speed_m_s": furthest[0], "longest_range_m": furthest[1],
-        "vehicle": design.vehicle.name, "variant": ride_.resolved.variant.id, "run": ride_.ask.run, "name": ride_.name,
-        "ended": str(run.end.name).lower(), "time_s": stat(Stat.TIME), "distance_m": stat(Stat.DISTANCE), "energy_wh": ride_.energy_wh,
-        "wh_per_km": ride_.wh_per_km, "terminal_wh_per_km": ride_.terminal_wh_per_km, "range_m": ride_.range_m,
-        "range_with_second_pack_m": 2.0 * ride_.range_m, "charge_end": stat(Stat.CHARGE),
+        "longest_range_speed_m_s": furthest[0],
+        "longest_range_m": furthest[1],
+        "vehicle": design.vehicle.name,
+        "variant": ride_.resolved.variant.id,
+        "run": ride_.ask.run,
+        "name": ride_.name,
+        "ended": str(run.end.name).lower(),
+        "time_s": stat(Stat.TIME),
+        "distance_m": stat(Stat.DISTANCE),
+        "energy_wh": ride_.energy_wh,
+        "wh_per_km": ride_.wh_per_km,
+        "terminal_wh_per_km": ride_.terminal_wh_per_km,
+        "range_m": ride_.range_m,
+        "range_with_second_pack_m": 2.0 * ride_.range_m,
+        "charge_end": stat(Stat.CHARGE),
         "peak": {
-            "motor_a": ride_.motor_a(stat(Stat.PEAK_DC_A)), "brake_motor_a": ride_.motor_a(stat(Stat.PEAK_BRAKE_A)),
-            "pack_a": stat(Stat.PEAK_PACK_A), "charge_a": stat(Stat.PEAK_CHARGE_A), "power_w": stat(Stat.PEAK_W),
-            "speed_m_s": stat(Stat.PEAK_SPEED), "bus_v_low": stat(Stat.LOWEST_BUS_V), "bus_v_high": stat(Stat.HIGHEST_BUS_V),
+            "motor_a": ride_.motor_a(stat(Stat.PEAK_DC_A)),
+            "brake_motor_a": ride_.motor_a(stat(Stat.PEAK_BRAKE_A)),
+            "pack_a": stat(Stat.PEAK_PACK_A),
+            "charge_a": stat(Stat.PEAK_CHARGE_A),
+            "power_w": stat(Stat.PEAK_W),
+            "speed_m_s": stat(Stat.PEAK_SPEED),
+            "bus_v_low": stat(Stat.LOWEST_BUS_V),
+            "bus_v_high": stat(Stat.HIGHEST_BUS_V),
         },
         "mean": {
-            "motor_a": ride_.motor_a(stat(Stat.DC_ABS_S) / time), "motor_rms_a": ride_.motor_a(math.sqrt(stat(Stat.DC_SQUARE_S) / time)),
-            "pack_a": stat(Stat.PACK_S) / time, "pack_rms_a": math.sqrt(stat(Stat.PACK_SQUARE_S) / time),
-            "power_w": run.energy_j(Sum.TERMINAL) / time, "speed_m_s": stat(Stat.DISTANCE) / time,
+            "motor_a": ride_.motor_a(stat(Stat.DC_ABS_S) / time),
+            "motor_rms_a": ride_.motor_a(math.sqrt(stat(Stat.DC_SQUARE_S) / time)),
+            "pack_a": stat(Stat.PACK_S) / time,
+            "pack_rms_a": math.sqrt(stat(Stat.PACK_SQUARE_S) / time),
+            "power_w": run.energy_j(Sum.TERMINAL) / time,
+            "speed_m_s": stat(Stat.DISTANCE) / time,
         },
         "temperatures": {
-            "winding_max_c": stat(Stat.WINDING), "case_max_c": stat(Stat.CASE), "controller_max_c": stat(Stat.CONTROLLER),
-            "pack_max_c": stat(Stat.PACK_T), "resistor_max_c": stat(Stat.RESISTOR_T) if ride_.run.plant.resistor_ohm > 0 else None,
+            "winding_max_c": stat(Stat.WINDING),
+            "case_max_c": stat(Stat.CASE),
+            "controller_max_c": stat(Stat.CONTROLLER),
+            "pack_max_c": stat(Stat.PACK_T),
+            "resistor_max_c": stat(Stat.RESISTOR_T) if ride_.run.plant.resistor_ohm > 0 else None,
         },
-        "time_to_limit_s": hot, "too_hot": ride_.over_at(), "limited_by": dict(ride_.held_by()), "energy_split_wh": ride_.split_wh(),
-        "regenerated_wh": run.energy_j(Sum.REGENERATED) / 3600.0, "rider_wh": run.energy_j(Sum.RIDER) / 3600.0,
-        "climbed_m": stat(Stat.UP_M), "course_up_m": up, "course_down_m": down, "climb_capacity_m": ride_.climb_capacity_m,
-        "cost_of_charge": charge_cost, "cost_per_100_km": cost_100,
+        "time_to_limit_s": hot,
+        "too_hot": ride_.over_at(),
+        "limited_by": dict(ride_.held_by()),
+        "energy_split_wh": ride_.split_wh(),
+        "regenerated_wh": run.energy_j(Sum.REGENERATED) / 3600.0,
+        "rider_wh": run.energy_j(Sum.RIDER) / 3600.0,
+        "climbed_m": stat(Stat.UP_M),
+        "course_up_m": up,
+        "course_down_m": down,
+        "climb_capacity_m": ride_.climb_capacity_m,
+        "cost_of_charge": charge_cost,
+        "cost_per_100_km": cost_100,
         "events": [{"t_s": t, "x_m": x, "what": " ".join(w for w in event_words(kind) if w)} for t, x, kind in run.events],
         "energy_balance_error": run.balance_error,
         "assumed": sorted(path for path, item in ride_.inputs.items() if item.known is Known.ASSUMED),
-    }  # fmt: skip
+    }
 
 
 def check_data(found: Sequence[Finding]) -> list[dict[str, Any]]:

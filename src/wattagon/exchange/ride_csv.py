@@ -15,14 +15,24 @@ from wattagon.study.ride.study import Ride
 
 # heading, column, dimension, whether it is a DC-equivalent motor current shown in the controller's amps
 COLUMNS: tuple[tuple[str, Col, str, bool], ...] = (
-    ("time", Col.TIME, "time", False), ("distance", Col.DISTANCE, "height", False), ("speed", Col.SPEED, "speed", False),
-    ("grade", Col.GRADE, "grade", False), ("command", Col.COMMAND, "count", False), ("motor current", Col.DC_A, "current", True),
-    ("motor current allowed", Col.CEILING_A, "current", True), ("pack current", Col.PACK_A, "current", False),
-    ("bus voltage", Col.BUS_V, "voltage", False), ("duty", Col.DUTY, "count", False), ("tread force", Col.FORCE, "force", False),
-    ("charge", Col.CHARGE, "share", False), ("winding", Col.WINDING, "temperature", False), ("motor case", Col.CASE, "temperature", False),
-    ("controller", Col.CONTROLLER, "temperature", False), ("pack", Col.PACK_T, "temperature", False),
+    ("time", Col.TIME, "time", False),
+    ("distance", Col.DISTANCE, "height", False),
+    ("speed", Col.SPEED, "speed", False),
+    ("grade", Col.GRADE, "grade", False),
+    ("command", Col.COMMAND, "count", False),
+    ("motor current", Col.DC_A, "current", True),
+    ("motor current allowed", Col.CEILING_A, "current", True),
+    ("pack current", Col.PACK_A, "current", False),
+    ("bus voltage", Col.BUS_V, "voltage", False),
+    ("duty", Col.DUTY, "count", False),
+    ("tread force", Col.FORCE, "force", False),
+    ("charge", Col.CHARGE, "share", False),
+    ("winding", Col.WINDING, "temperature", False),
+    ("motor case", Col.CASE, "temperature", False),
+    ("controller", Col.CONTROLLER, "temperature", False),
+    ("pack", Col.PACK_T, "temperature", False),
     ("boost used", Col.BUCKET, "share", False),
-)  # fmt: skip
+)
 
 
 def write_csv(ride: Ride, path: Path, unit_set: str = "metric") -> None:

@@ -74,7 +74,9 @@ def _record(kind: Any, text: str, path: str) -> Any:
     raise InputError(path, units.quoted(text), "an object of JSON in braces")
 
 
-_STAGE = re.compile(r"(?P<kind>[a-z]+)(?:\s+(?P<profile>[0-9A-Za-z]*[A-Za-z][0-9A-Za-z-]*))?(?:\s+(?P<driver>\d{1,3}):(?P<driven>\d{1,3}))?(?:\s+(?P<size>[\d.,]+\s*[a-z]*))?")
+_STAGE = re.compile(
+    r"(?P<kind>[a-z]+)(?:\s+(?P<profile>[0-9A-Za-z]*[A-Za-z][0-9A-Za-z-]*))?(?:\s+(?P<driver>\d{1,3}):(?P<driven>\d{1,3}))?(?:\s+(?P<size>[\d.,]+\s*[a-z]*))?"
+)
 
 
 def _stage(text: str, path: str) -> StageChoice:

@@ -183,7 +183,9 @@ def _longest_piece(lat: Floats, lon: Floats, kept: NDArray[np.intp], notes: list
     length = [float(steps[a : b - 1].sum()) for a, b in itertools.pairwise(ends)]
     best = int(np.argmax(length))
     chosen = kept[ends[best] : ends[best + 1]]
-    notes.append(f"a gap of {steps.max() / 1000:.0f} km is no ride: the longest piece was taken, {kept.size - chosen.size} points were set aside")
+    notes.append(
+        f"a gap of {steps.max() / 1000:.0f} km is no ride: the longest piece was taken, {kept.size - chosen.size} points were set aside"
+    )
     return chosen
 
 
@@ -207,9 +209,7 @@ def _csv(path: Path, speed_m_s: float) -> Track:
     header = [cell.strip().lower() for cell in rows[0]]
     found = {name: next((header.index(n) for n in names if n in header), -1) for name, names in _COLUMNS.items()}
     if found["distance"] < 0:
-        raise FileError(
-            f"{path} has the columns {', '.join(header)[:120]}; accepted: distance_m, and if known elevation_m and speed_m_s"
-        )
+        raise FileError(f"{path} has the columns {', '.join(header)[:120]}; accepted: distance_m, and if known elevation_m and speed_m_s")
 
     def column(name: str, default: float) -> Floats:
         at = found[name]
@@ -232,9 +232,7 @@ def _csv(path: Path, speed_m_s: float) -> Track:
     return _course(path.stem, distance - distance[0], height, speed, [])
 
 
-def _course(
-    name: str, distance: Floats, height: Floats, speed: Floats, notes: list[str]
-) -> Track:
+def _course(name: str, distance: Floats, height: Floats, speed: Floats, notes: list[str]) -> Track:
     """Legs of equal length from points, elevation smoothed; what was wrong with it is told."""
     name = "".join(c if c.isprintable() else " " for c in name)[:80]
     total = float(distance[-1])

@@ -10,7 +10,22 @@ from typing import Any
 from wattagon.design.dimensions import DIMENSIONS, SETS, Unit
 from wattagon.errors import InputError
 
-__all__ = ["SETS", "Unit", "difference", "full", "number_text", "parse", "per_distance", "quoted", "say", "shown", "significant", "unit_of", "warm", "whole"]
+__all__ = [
+    "SETS",
+    "Unit",
+    "difference",
+    "full",
+    "number_text",
+    "parse",
+    "per_distance",
+    "quoted",
+    "say",
+    "shown",
+    "significant",
+    "unit_of",
+    "warm",
+    "whole",
+]
 
 # what may be typed: a plain number, then units with whole powers; nothing of it is ever evaluated
 _NUMBER = re.compile(r"^([+-]?(?:[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)(?:[eE][+-]?[0-9]{1,3})?)\s*(.*)$", re.ASCII | re.DOTALL)

@@ -48,7 +48,7 @@ def _current_at_bus_power(train: Powertrain, power_w: Num, shaft_rad_s: Num, vol
 
 def brake_force(
     train: Powertrain, road: Road, speed_m_s: Num, emf_v: Num, *, grade: Num = 0.0, caps: bool = True, motor_a: float | None = None
-) -> tuple[NDArray[np.float64], list[str] | str]:  # fmt: skip
+) -> tuple[NDArray[np.float64], list[str] | str]:
     """(largest electric braking force at the tread [N], limit that binds) on the burst set; friction brakes not included.
 
     `caps` False leaves out grip and the rear wheel lifting; `motor_a` stands in for the braking motor amps that are set.
@@ -62,9 +62,7 @@ def brake_force(
     by_battery = _current_at_bus_power(train, volts * c.regen_battery_current_a, shaft, volts)
     room = np.maximum(c.bus_max_v - emf_v, 0.0)
     to_ceiling = np.minimum(room / np.maximum(ohm, 1e-12), 1e6)
-    by_bus = _current_at_bus_power(
-        train, np.minimum(c.bus_max_v, 1e4) * to_ceiling / train.count, shaft, np.minimum(c.bus_max_v, 1e4)
-    )
+    by_bus = _current_at_bus_power(train, np.minimum(c.bus_max_v, 1e4) * to_ceiling / train.count, shaft, np.minimum(c.bus_max_v, 1e4))
     limits = {"motor_regen": by_motor, "battery_regen": by_battery, "bus_overvoltage": by_bus}
     forces: dict[str, Num] = {}
     for name, current in limits.items():

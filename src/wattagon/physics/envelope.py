@@ -50,9 +50,7 @@ def edge(
     `hot_magnets` takes them as warm as they get where heat binds, instead of as cold as at the start.
     """
     supply = train.supply(emf_v, burst=burst)
-    current, force, limit = _drive_force(
-        train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share, hot_magnets=hot_magnets
-    )
+    current, force, limit = _drive_force(train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share, hot_magnets=hot_magnets)
     assert limit is not None
     drive_n = force
     for name, cap in (load.thrust_caps(grade) if caps else {}).items():
@@ -78,16 +76,21 @@ def largest_force_n(
 
 
 def _drive_force(
-    train: Powertrain, load: Load, speed_m_s: Num, supply: Supply, *, air_c: Num, motor_share: Num = 1.0, names: bool = True,
+    train: Powertrain,
+    load: Load,
+    speed_m_s: Num,
+    supply: Supply,
+    *,
+    air_c: Num,
+    motor_share: Num = 1.0,
+    names: bool = True,
     hot_magnets: bool = False,
-) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.intp] | None]:  # fmt: skip
-    """(motor current, thrust, limit) of the drive itself, the slip of a roller included; what belts and gears are rated for holds nothing back."""
+) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.intp] | None]:
+    """(motor current, thrust, limit) of the drive itself, a roller's slip included; ratings of belts and gears hold nothing back."""
     if not load.kinematic:
         return _by_thrust(train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share)
     shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0)
-    current, limit = train.largest_current(
-        shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share, names=names
-    )
+    current, limit = train.largest_current(shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share, names=names)
     if hot_magnets and train.heat is not None and limit is not None:
         case = train.heat.case_at_limit_c(train.motor, shaft, speed_m_s, air_c)
         train = replace(train, motor=train.motor.at(magnet_c=np.where(limit == INDEX["thermal"], case, 20.0)))
@@ -113,9 +116,7 @@ def _by_thrust(
     for _ in range(50):
         middle = 0.5 * (low + high)
         shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, middle)
-        current, limit = train.largest_current(
-            shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share
-        )  # fmt: skip
+        current, limit = train.largest_current(shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share)
         good = train.output_torque_nm(current, shaft) >= load.shaft_torque_nm(speed_m_s, middle)
         low, high = np.where(good, middle, low), np.where(good, high, middle)
     return current, low, limit

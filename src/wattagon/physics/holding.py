@@ -78,7 +78,9 @@ class Hold:
                 break
         return np.where(np.isnan(found), np.inf, found)
 
-    def at(self, time_s: float, *, winding_c: Num | None = None, case_c: Num | None = None) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    def at(
+        self, time_s: float, *, winding_c: Num | None = None, case_c: Num | None = None
+    ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
         """(winding, case) [C] after a time, at most LONGEST_S; a runaway is held at 1e4."""
         for stretch in self._stretches(winding_c, case_c):
             if stretch.begin_s + stretch.length_s >= time_s:
@@ -102,7 +104,9 @@ class Hold:
             a = (COPPER_PER_K * m.resistance_ohm * square - out) / heat.winding_j_per_k
             q1 = (r_air * square + heat.iron_in_winding * iron + m.brush_drop_v * np.abs(current)) / heat.winding_j_per_k
             q2 = (1.0 - heat.iron_in_winding) * iron / heat.case_j_per_k
-            stretch = _Stretch(a=a, b=b, c=c, d=d, q1=q1, q2=q2, winding=winding, case=case, begin_s=begin, length_s=end - begin, air_c=self.air_c)
+            stretch = _Stretch(
+                a=a, b=b, c=c, d=d, q1=q1, q2=q2, winding=winding, case=case, begin_s=begin, length_s=end - begin, air_c=self.air_c
+            )
             yield stretch
             following = STRETCHES_S[number + 1] - end if number + 1 < len(STRETCHES_S) else 0.0
             winding, case = stretch.end_c[0] - self.air_c, stretch.end_c[1] - self.air_c
@@ -118,7 +122,7 @@ class _Stretch:
 
     def __init__(
         self, *, a: Num, b: Num, c: Num, d: Num, q1: Num, q2: Num, winding: Num, case: Num, begin_s: float, length_s: float, air_c: Num
-    ) -> None:  # fmt: skip
+    ) -> None:
         det = a * d - b * c
         det = np.where(np.abs(det) < 1e-18, 1e-18, det)
         half = 0.5 * (a + d)

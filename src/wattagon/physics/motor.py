@@ -121,9 +121,7 @@ class Motor:
 
     def terminal_volts(self, dc_current_a: Num, speed_rad_s: Num, extra_ohm: Num = 0.0) -> Num:
         """Bridge amplitude V_t = sqrt(V_q^2 + (p w L I)^2), line to line peak [V]."""
-        return np.hypot(
-            self.in_phase_volts(dc_current_a, speed_rad_s, extra_ohm), self.reactive_volts(dc_current_a, speed_rad_s)
-        )
+        return np.hypot(self.in_phase_volts(dc_current_a, speed_rad_s, extra_ohm), self.reactive_volts(dc_current_a, speed_rad_s))
 
     def erpm(self, speed_rad_s: Num) -> Num:
         """Electrical speed: pole pairs times shaft rpm; 0 for a brushed motor, which has no such limit."""

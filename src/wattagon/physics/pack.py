@@ -13,14 +13,12 @@ from wattagon.record import record
 
 # Rest volts per cell (lead: per 2 V cell) at charge 0, 0.05, ... 1; typical, spread between makes about 30 mV.
 _REST_V = {
-    "lipo": "3.300 3.520 3.640 3.690 3.720 3.745 3.765 3.780 3.795 3.810 3.830 3.855 3.885 3.920 3.955 3.990 4.030 4.070 "
-    "4.110 4.150 4.200",
+    "lipo": "3.300 3.520 3.640 3.690 3.720 3.745 3.765 3.780 3.795 3.810 3.830 3.855 3.885 3.920 3.955 3.990 4.030 4.070 4.110 4.150 4.200",
     "nmc_energy": "3.000 3.280 3.420 3.480 3.530 3.570 3.600 3.625 3.650 3.675 3.705 3.745 3.790 3.835 3.880 3.925 3.970 "
     "4.020 4.065 4.110 4.190",
     "nmc_power": "3.050 3.300 3.410 3.480 3.540 3.585 3.620 3.650 3.675 3.705 3.745 3.790 3.835 3.875 3.910 3.945 3.985 "
     "4.030 4.065 4.095 4.180",
-    "lfp": "2.800 3.100 3.200 3.225 3.245 3.260 3.275 3.285 3.290 3.293 3.296 3.300 3.308 3.320 3.330 3.333 3.335 3.337 "
-    "3.340 3.350 3.450",
+    "lfp": "2.800 3.100 3.200 3.225 3.245 3.260 3.275 3.285 3.290 3.293 3.296 3.300 3.308 3.320 3.330 3.333 3.335 3.337 3.340 3.350 3.450",
     "lead": "1.9500 1.9595 1.9690 1.9785 1.9880 1.9975 2.0070 2.0165 2.0260 2.0355 2.0450 2.0545 2.0640 2.0735 2.0830 "
     "2.0925 2.1020 2.1115 2.1210 2.1305 2.1400",
 }
@@ -186,9 +184,7 @@ class ChargeRun:
     energy_in_wh: float
 
 
-def charge_run(
-    pack: Pack, start: float, current_a: float, limit_v_per_cell: float, stop_a: float, step_s: float = 0.5
-) -> ChargeRun:
+def charge_run(pack: Pack, start: float, current_a: float, limit_v_per_cell: float, stop_a: float, step_s: float = 0.5) -> ChargeRun:
     """Charge from `start` at a current to a voltage limit, then hold it until the current falls to stop_a.
 
     Uses R0 + R1 and wiring; diffusion makes a real tail 1.3 to 2 times longer.

@@ -140,9 +140,11 @@ def operating_point(
         if wanted > most:  # grip, lift or a roller take their part
             current = float(train.current_for_output_a(most * radius, shaft))
             name = limit
-    forced = 0.0 if red.one_way > 0 else float(
-        overspeed_current_a(motor, shaft, emf_v, ohm, motors=train.count, bridge_ohm=train.controller.bridge_ohm)
-    )  # fmt: skip
+    forced = (
+        0.0
+        if red.one_way > 0
+        else float(overspeed_current_a(motor, shaft, emf_v, ohm, motors=train.count, bridge_ohm=train.controller.bridge_ohm))
+    )
     # a recorded current of that size is the same thing at a temperature or speed of a moment before
     over = forced > 0.0 and current >= -forced * (1.0 if dc_current_a is None else 1.2)
     if over:
@@ -216,9 +218,7 @@ def operating_point(
     )
 
 
-def _shafts(
-    train: Powertrain, stages: Sequence[Stage], dc_current_a: float, shaft_rad_s: float
-) -> tuple[float, list[ShaftState]]:  # fmt: skip
+def _shafts(train: Powertrain, stages: Sequence[Stage], dc_current_a: float, shaft_rad_s: float) -> tuple[float, list[ShaftState]]:
     """(torque of one motor, every shaft) at a motor speed; at standstill its drag holds and does not push."""
     torque = float(train.motor.shaft_torque_nm(dc_current_a, shaft_rad_s))
     if shaft_rad_s <= 0.0 and dc_current_a >= 0.0:

@@ -61,9 +61,7 @@ class Powertrain:
         """Resistance behind the bus: seconds (burst) or steady."""
         return self.pack.burst_ohm if burst else self.pack.steady_ohm
 
-    def bus(
-        self, dc_current_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num, *, diode_v: float = 0.0
-    ) -> tuple[Num, Num, Num, Num]:  # fmt: skip
+    def bus(self, dc_current_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num, *, diode_v: float = 0.0) -> tuple[Num, Num, Num, Num]:
         """(bus volts, pack amps of all controllers, duty, in-phase volts) at a motor current; nan beyond the pack's power.
 
         Source: V I_b = n [I V_q + c V |I| + P0]; with P_a = n (I V_q + P0) and E' = E - R n c |I|,
@@ -111,9 +109,7 @@ class Powertrain:
         best = np.minimum(np.minimum(battery, by_pack), low)
         # an idle cutback gives just the battery limit: the limit that was set has the name
         near = best * (1.0 + 1e-12)
-        index = np.where(
-            battery <= near, INDEX["battery_current"], np.where(by_pack <= near, INDEX["pack_current"], INDEX["low_voltage"])
-        )
+        index = np.where(battery <= near, INDEX["battery_current"], np.where(by_pack <= near, INDEX["pack_current"], INDEX["low_voltage"]))
         return Supply(emf_v=emf_v, pack_ohm=ohm, limit_a=best, limit_index=index, burst=burst)
 
     def current_at_pack_limit_a(self, pack_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num) -> Num:
@@ -174,9 +170,15 @@ class Powertrain:
         return np.where(collapsed, np.inf, np.where(room > 0.0, current, 0.0))
 
     def largest_current(
-        self, shaft_rad_s: Num, supply: Supply, *, vehicle_m_s: Num = 0.0, air_c: Num = 25.0, motor_share: Num = 1.0,
+        self,
+        shaft_rad_s: Num,
+        supply: Supply,
+        *,
+        vehicle_m_s: Num = 0.0,
+        air_c: Num = 25.0,
+        motor_share: Num = 1.0,
         names: bool = True,
-    ) -> tuple[NDArray[np.float64], NDArray[np.intp] | None]:  # fmt: skip
+    ) -> tuple[NDArray[np.float64], NDArray[np.intp] | None]:
         """(largest DC-equivalent motor current [A], index into LIMITS of what binds) at a shaft speed.
 
         motor_share scales the motor-current limit: tapers, or a throttle.  The continuous set adds heat where it is known.
@@ -209,9 +211,7 @@ class Powertrain:
             index = np.where(value <= best, which, index)
         return np.asarray(best), np.asarray(index)
 
-    def _by_bisection(
-        self, motor_limit_a: Num, pack_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num
-    ) -> tuple[Num, Num]:
+    def _by_bisection(self, motor_limit_a: Num, pack_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num) -> tuple[Num, Num]:
         """(by pack current, by duty) [A] with any motor law, saturation included; the referee of the closed forms."""
         c = self.controller
         taper = np.maximum(c.duty_max - c.duty_soft, 0.0) / motor_limit_a

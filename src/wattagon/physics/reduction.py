@@ -109,10 +109,18 @@ def combine(stages: Sequence[Stage], *, motors: int = 1) -> Reduction:
         slip = min((slip - stage.drag_nm / share) * stage.ratio * stage.efficiency, stage.slip_nm / share)
         slip_back = min((slip_back + stage.drag_nm / share) * stage.ratio / stage.efficiency, stage.slip_back_nm / share)
     return Reduction(
-        ratio=ratio, torque_ratio=torque_ratio, efficiency=efficiency, drag_nm=lines[0][1], drag_back_nm=lines[-1][1],
-        between_slope=tuple(line[0] for line in lines[1:-1]), between_nm=tuple(line[1] for line in lines[1:-1]),
-        one_way=float(any(stage.one_way for stage in stages)), floor_nm=min(floor, 0.0), slip_nm=slip, slip_back_nm=slip_back,
-    )  # fmt: skip
+        ratio=ratio,
+        torque_ratio=torque_ratio,
+        efficiency=efficiency,
+        drag_nm=lines[0][1],
+        drag_back_nm=lines[-1][1],
+        between_slope=tuple(line[0] for line in lines[1:-1]),
+        between_nm=tuple(line[1] for line in lines[1:-1]),
+        one_way=float(any(stage.one_way for stage in stages)),
+        floor_nm=min(floor, 0.0),
+        slip_nm=slip,
+        slip_back_nm=slip_back,
+    )
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -143,9 +151,7 @@ def walk(stages: Sequence[Stage], speed_rad_s: float, shaft_torque_nm: float, *,
             out = 0.0
         loss = torque * speed - out * out_speed
         last = k == len(stages) - 1
-        states.append(
-            ShaftState(name="output" if last else f"jackshaft {k + 1}", speed_rad_s=out_speed, torque_nm=out, loss_w=loss)
-        )
+        states.append(ShaftState(name="output" if last else f"jackshaft {k + 1}", speed_rad_s=out_speed, torque_nm=out, loss_w=loss))
         speed, torque = out_speed, out
     return states
 

@@ -79,6 +79,11 @@ def quasi_static(
     hour = 3600.0
     assert math.isfinite(chemical)
     return RouteEnergy(
-        time_s=t, terminal_wh=terminal / hour, chemical_wh=chemical / hour, regenerated_wh=regained / hour, friction_wh=friction / hour,
-        infeasible=infeasible, end_charge=charge,
-    )  # fmt: skip
+        time_s=t,
+        terminal_wh=terminal / hour,
+        chemical_wh=chemical / hour,
+        regenerated_wh=regained / hour,
+        friction_wh=friction / hour,
+        infeasible=infeasible,
+        end_charge=charge,
+    )

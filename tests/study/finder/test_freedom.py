@@ -38,7 +38,9 @@ class FreedomTest(unittest.TestCase):
         changes = {
             "Driver pulley": lambda step: replace(base, stages=(replace(base.stages[0], driver_teeth=int(step.label.split()[0])),)),
             "Driven pulley": lambda step: replace(base, stages=(replace(base.stages[0], driven_teeth=int(step.label.split()[0])),)),
-            "Motor": lambda step: replace(base, motor=replace(base.motor, part=next(p.id for p in self.stock.all(MotorPart) if p.name == step.label))),
+            "Motor": lambda step: replace(
+                base, motor=replace(base.motor, part=next(p.id for p in self.stock.all(MotorPart) if p.name == step.label))
+            ),
         }
         for name, change in changes.items():
             for step in self.places[name].steps:

@@ -37,7 +37,14 @@ class PointsTest(unittest.TestCase):
         """(motor, controller, pack index, reduction, count, ceiling, battery, road, mass, cost) of a combination."""
         space, t = self.spaces[name], self.tables[name]
         m, wheel, n, c, level, p, first, second = row
-        mo, co, pa, ci, road, red = space.motors[m], space.controllers[c], space.packs[p], space.counts.index(n), None, np.zeros(col.R_COLUMNS)
+        mo, co, pa, ci, road, red = (
+            space.motors[m],
+            space.controllers[c],
+            space.packs[p],
+            space.counts.index(n),
+            None,
+            np.zeros(col.R_COLUMNS),
+        )
         road = t.roads[wheel, ci]
         motor_a, _ = settings(space.wishes, mo, co, pa, n, LEVELS[level])
         price, kg = reduce_with(t, ci, first, second, red)

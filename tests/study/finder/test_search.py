@@ -78,7 +78,9 @@ class FinderTest(unittest.TestCase):
         self.assertGreaterEqual(missed, 2)
 
     def test_brute_force_agrees_in_a_tailwind(self):
-        windy = lambda design: replace(design, brief=replace(design.brief, conditions=replace(design.brief.conditions, headwind=Quantity(value=-6.0))))
+        windy = lambda design: replace(
+            design, brief=replace(design.brief, conditions=replace(design.brief.conditions, headwind=Quantity(value=-6.0)))
+        )
         seen = 0
         for name, seed in (("dunlin", 25), ("corncrake", 8)):
             space = thin(make_space(windy(self.fleet[name]), self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 4)
@@ -101,8 +103,22 @@ class FinderTest(unittest.TestCase):
 
     def test_every_point_of_a_front_is_the_cheapest_that_reaches_it(self):
         points = 0
-        for name, other in (("dunlin", "range"), ("bittern", "margin"), ("dunlin", "lasting"), ("corncrake", "speed"), ("bittern", "mass"), ("dunlin", "grade")):
-            space = thin(make_space(self.fleet[name], self.stock, Wishes(climb_time=60.0)), random.Random(25 if name == "dunlin" else 17 if name == "corncrake" else 8), 3, 3, 5, 5)
+        for name, other in (
+            ("dunlin", "range"),
+            ("bittern", "margin"),
+            ("dunlin", "lasting"),
+            ("corncrake", "speed"),
+            ("bittern", "mass"),
+            ("dunlin", "grade"),
+        ):
+            space = thin(
+                make_space(self.fleet[name], self.stock, Wishes(climb_time=60.0)),
+                random.Random(25 if name == "dunlin" else 17 if name == "corncrake" else 8),
+                3,
+                3,
+                5,
+                5,
+            )
             run = Run(space, self.stock)
             every = [hit for hit, fails in brute(space, self.stock) if not fails]
             known = judge(space, self.stock, run.clusters())
@@ -232,9 +248,11 @@ class FinderTest(unittest.TestCase):
         money = next(goal for goal in design.brief.goals if goal.kind is GoalKind.BUDGET)
         windy = replace(design.brief.conditions, headwind=Quantity(value=-6.0))
         odd = (
-            with_goals(design), with_goals(design, money), with_goals(replace(design, brief=replace(design.brief, conditions=windy)), *design.brief.goals),
+            with_goals(design),
+            with_goals(design, money),
+            with_goals(replace(design, brief=replace(design.brief, conditions=windy)), *design.brief.goals),
             replace(design, vehicle=replace(design.vehicle, axle_wheels=1), variants=(replace(design.variant("C"), id="C"),), active="C"),
-        )  # fmt: skip
+        )
         for one in odd:
             found = find_drives(one, self.stock, wishes=Wishes(schools=("belt",)), limit=2)
             self.assertTrue(found.done)
@@ -245,9 +263,14 @@ class FinderTest(unittest.TestCase):
         plain = self.found["dunlin"].hits
         used = plain[0].variant
         asked = Wishes(
-            use=("outrunner-63x74-190", "pulley-5m-15"), without=(used.controller.part,), within_days=14, least_driver=14, most_driven=76,
-            schools=("belt",), climb_time=120.0,
-        )  # fmt: skip
+            use=("outrunner-63x74-190", "pulley-5m-15"),
+            without=(used.controller.part,),
+            within_days=14,
+            least_driver=14,
+            most_driven=76,
+            schools=("belt",),
+            climb_time=120.0,
+        )
         found = find_drives(design, self.stock, wishes=asked)
         self.assertTrue(found.hits)
         owned = {item.part for item in design.brief.shelf}
@@ -257,7 +280,11 @@ class FinderTest(unittest.TestCase):
             self.assertNotEqual(v.controller.part, used.controller.part)
             self.assertEqual([(s.profile, s.driver_teeth) for s in v.stages], [("5M", 15)])
             self.assertLessEqual(max(s.driven_teeth for s in v.stages), 76)
-            for part in (self.stock.get(MotorPart, v.motor.part), self.stock.get(ControllerPart, v.controller.part), self.stock.get(CellPart, v.pack.part)):
+            for part in (
+                self.stock.get(MotorPart, v.motor.part),
+                self.stock.get(ControllerPart, v.controller.part),
+                self.stock.get(CellPart, v.pack.part),
+            ):
                 self.assertTrue(part.lead_days <= 14 or part.id in owned)
             self.assertGreaterEqual(hit.heat_s, 119.9)
 
@@ -270,8 +297,14 @@ class FinderTest(unittest.TestCase):
             resolved = study_drive(replace(self.fleet["corncrake"], variants=(hit.variant,), active="found"), self.stock).resolved
             full, part = float(resolved.train.pack.full_v), resolved.controller_part
             self.assertLessEqual(full, 0.88 * min(part.voltage_max_v, resolved.motor_part.voltage_max_v) + 1e-9)
-            self.assertLessEqual(hit.variant.controller.motor_current_a, 0.85 * min(part.motor_current_burst_a, resolved.motor_part.current_peak_a) + 1e-9)
-            torque = resolved.train.motor.torque_constant_nm_per_a * resolved.train.motor.dc_per_motor_amp * hit.variant.controller.motor_current_a
+            self.assertLessEqual(
+                hit.variant.controller.motor_current_a, 0.85 * min(part.motor_current_burst_a, resolved.motor_part.current_peak_a) + 1e-9
+            )
+            torque = (
+                resolved.train.motor.torque_constant_nm_per_a
+                * resolved.train.motor.dc_per_motor_amp
+                * hit.variant.controller.motor_current_a
+            )
             self.assertLessEqual(torque, 0.8 * min((rating.peak_nm for rating in resolved.ratings), default=math.inf) + 1e-9)
 
     def test_driven_pulleys_clear_the_ground(self):
@@ -308,7 +341,14 @@ class FinderTest(unittest.TestCase):
 
     def test_goals_objectives_and_wishes_are_checked(self):
         design = self.fleet["dunlin"]
-        bad = (Wishes(shelf="some"), Wishes(schools=("rope",)), Wishes(schools=()), Wishes(volts=1.5), Wishes(climb_time=-1.0), Wishes(use=("a-b",), without=("a-b",)))
+        bad = (
+            Wishes(shelf="some"),
+            Wishes(schools=("rope",)),
+            Wishes(schools=()),
+            Wishes(volts=1.5),
+            Wishes(climb_time=-1.0),
+            Wishes(use=("a-b",), without=("a-b",)),
+        )
         for wishes in bad:
             with self.assertRaises((InputError, PathError)):
                 find_drives(design, self.stock, wishes=wishes)

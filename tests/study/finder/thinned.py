@@ -21,14 +21,28 @@ def thin(space, rng, motors, controllers, packs, stages):
     p, r = sorted(rng.sample(good, packs)), pick(stages, len(space.stages.choices))
     st = space.stages
     few = replace(
-        st, table=st.table[r], prices=st.prices[:, r], masses=st.masses[:, r], second_prices=st.second_prices[:, r], second_masses=st.second_masses[:, r],
-        fits=st.fits[:, r], chosen=st.chosen[r], choices=tuple(st.choices[k] for k in r),
-    )  # fmt: skip
+        st,
+        table=st.table[r],
+        prices=st.prices[:, r],
+        masses=st.masses[:, r],
+        second_prices=st.second_prices[:, r],
+        second_masses=st.second_masses[:, r],
+        fits=st.fits[:, r],
+        chosen=st.chosen[r],
+        choices=tuple(st.choices[k] for k in r),
+    )
     return replace(
-        space, motors=space.motors[m], motor_parts=tuple(space.motor_parts[k] for k in m), controllers=space.controllers[c],
-        controller_parts=tuple(space.controller_parts[k] for k in c), packs=space.packs[p], emf=space.emf[p], range_emf=space.range_emf[p],
-        pack_choices=tuple(space.pack_choices[k] for k in p), stages=few,
-    )  # fmt: skip
+        space,
+        motors=space.motors[m],
+        motor_parts=tuple(space.motor_parts[k] for k in m),
+        controllers=space.controllers[c],
+        controller_parts=tuple(space.controller_parts[k] for k in c),
+        packs=space.packs[p],
+        emf=space.emf[p],
+        range_emf=space.range_emf[p],
+        pack_choices=tuple(space.pack_choices[k] for k in p),
+        stages=few,
+    )
 
 
 def every_row(space):
@@ -36,7 +50,14 @@ def every_row(space):
     n = range(len(space.stages.choices))
     ways = [(-1, -1)] if space.stages.direct else []
     ways += [(f, -1) for f in n] + ([(f, s) for f in n for s in n] if space.stages.two else [])
-    halves = (range(len(space.motors)), range(len(space.wheels)), space.counts, range(len(space.controllers)), range(len(LEVELS)), range(len(space.packs)))
+    halves = (
+        range(len(space.motors)),
+        range(len(space.wheels)),
+        space.counts,
+        range(len(space.controllers)),
+        range(len(LEVELS)),
+        range(len(space.packs)),
+    )
     for half in itertools.product(*halves):
         yield from ((*half, *way) for way in ways)
 
@@ -48,7 +69,10 @@ def rated(space, row):
     motor_a, _ = settings(w, m, c, p, count, LEVELS[level])
     if c[col.C_BRUSHED] != m[col.M_BRUSHED] or (first < 0) != (m[col.M_HUB] > 0.0):
         return False
-    if p[col.P_FULL] > (1.0 - w.volts) * min(c[col.C_VOLTS], m[col.M_VOLTS]) or c[col.C_DUTY] * p[col.P_FULL] / m[col.M_K] > (1.0 - w.rpm) * m[col.M_RAD_S]:
+    if (
+        p[col.P_FULL] > (1.0 - w.volts) * min(c[col.C_VOLTS], m[col.M_VOLTS])
+        or c[col.C_DUTY] * p[col.P_FULL] / m[col.M_K] > (1.0 - w.rpm) * m[col.M_RAD_S]
+    ):
         return False
     if first < 0:
         return True

@@ -20,8 +20,13 @@ class CellPart(Part):
     one: ClassVar[str] = "Cell or ready pack"
     many: ClassVar[str] = "Cells and ready packs"
     columns: ClassVar[tuple[tuple[str, str], ...]] = (
-        ("chemistry", "chemistry"), ("capacity", "capacity_ah"), ("resistance", "cell_r0_ohm"), ("lasting", "continuous_a"), ("burst", "burst_a"), ("brick", "brick"),
-    )  # fmt: skip
+        ("chemistry", "chemistry"),
+        ("capacity", "capacity_ah"),
+        ("resistance", "cell_r0_ohm"),
+        ("lasting", "continuous_a"),
+        ("burst", "burst_a"),
+        ("brick", "brick"),
+    )
 
     chemistry: str
     capacity_ah: float = field(metadata=spec("capacity of one cell", "capacity", 0.05, 1000.0))

@@ -18,13 +18,14 @@ class ControllerPart(Part):
     one: ClassVar[str] = "Controller"
     many: ClassVar[str] = "Controllers"
     columns: ClassVar[tuple[tuple[str, str], ...]] = (
-        ("up to", "voltage_max_v"), ("lasting", "motor_current_continuous_a"), ("burst", "motor_current_burst_a"), ("pack amps", "pack_current_max_a"),
-    )  # fmt: skip
+        ("up to", "voltage_max_v"),
+        ("lasting", "motor_current_continuous_a"),
+        ("burst", "motor_current_burst_a"),
+        ("pack amps", "pack_current_max_a"),
+    )
 
     voltage_max_v: float | None = field(default=None, metadata=spec("highest supply", "voltage", 1.0, 1000.0))
-    motor_current_continuous_a: float | None = field(
-        default=None, metadata=spec("continuous motor amps", "current", 1.0, 2000.0)
-    )
+    motor_current_continuous_a: float | None = field(default=None, metadata=spec("continuous motor amps", "current", 1.0, 2000.0))
     motor_current_burst_a: float | None = field(default=None, metadata=spec("burst motor amps", "current", 1.0, 4000.0))
     pack_current_max_a: float | None = field(default=None, metadata=spec("highest pack amps", "current", 1.0, 2000.0))
     erpm_max: float | None = field(default=None, metadata=spec("electrical speed", "rpm", 1000.0, 1e6))

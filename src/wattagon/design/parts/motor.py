@@ -17,7 +17,13 @@ class MotorPart(Part):
     stock: ClassVar[str] = "motors"
     one: ClassVar[str] = "Motor"
     many: ClassVar[str] = "Motors"
-    columns: ClassVar[tuple[tuple[str, str], ...]] = (("kv", "kv_rpm_per_v"), ("resistance", "resistance_ohm"), ("lasting", "current_continuous_a"), ("peak", "current_peak_a"), ("up to", "voltage_max_v"))
+    columns: ClassVar[tuple[tuple[str, str], ...]] = (
+        ("kv", "kv_rpm_per_v"),
+        ("resistance", "resistance_ohm"),
+        ("lasting", "current_continuous_a"),
+        ("peak", "current_peak_a"),
+        ("up to", "voltage_max_v"),
+    )
 
     family: str  # outrunner, sensored, submerged, inrunner, hub, brushed
     can_mm: float = field(metadata=spec("can diameter", "number", 10.0, 500.0))
@@ -37,10 +43,10 @@ class MotorPart(Part):
     brush_drop_v: float = field(default=0.0, metadata=spec("brush drop", "voltage", 0.0, 5.0))
     winding_j_per_k: float | None = field(default=None, metadata=spec("winding heat capacity", "heat_capacity", 0.1, 1e6))
     case_j_per_k: float | None = field(default=None, metadata=spec("case heat capacity", "heat_capacity", 0.1, 1e6))
-    winding_to_case_k_per_w: float | None = field(
-        default=None, metadata=spec("winding to case", "thermal_resistance", 1e-4, 100.0)
-    )
+    winding_to_case_k_per_w: float | None = field(default=None, metadata=spec("winding to case", "thermal_resistance", 1e-4, 100.0))
     fixed_w_per_k: float | None = field(default=None, metadata=spec("water cooling", "number", 0.0, 1000.0))
     limit_c: float | None = field(default=None, metadata=spec("winding limit", "temperature", 40.0, 300.0))
-    mount_w_per_k: float | None = field(default=None, metadata=spec("heat into the mount", "number", 0.0, 100.0, "W/K, a plate or heat sink"))
+    mount_w_per_k: float | None = field(
+        default=None, metadata=spec("heat into the mount", "number", 0.0, 100.0, "W/K, a plate or heat sink")
+    )
     air_share: float | None = field(default=None, metadata=spec("air that reaches the case", "share", 0.0, 1.0))

@@ -24,6 +24,8 @@ class ProfilePart(Part):
     pitch_mm: float = field(metadata=spec("pitch", "number", 1.0, 100.0))
     tension_n_per_mm: float | None = field(default=None, metadata=spec("working tension per mm", "number", 0.1, 500.0))
     breaking_n: float | None = field(default=None, metadata=spec("breaking load", "force", 10.0, 1e6))
-    back_mm: float | None = field(default=None, metadata=spec("back beyond the pitch circle", "number", 0.0, 50.0, "belt back or chain plates"))
+    back_mm: float | None = field(
+        default=None, metadata=spec("back beyond the pitch circle", "number", 0.0, 50.0, "belt back or chain plates")
+    )
     widths_mm: str = ""  # stock widths, separated by blanks
     least_teeth: int = field(default=9, metadata=spec("least teeth", "number", 3, 60))

@@ -30,14 +30,10 @@ class GoalKind(StrEnum):
 class Conditions:
     """Where and when it is ridden."""
 
-    air_temperature: Quantity = field(
-        default=Quantity(value=20.0), metadata=spec("air temperature", "temperature", -40.0, 60.0)
-    )
+    air_temperature: Quantity = field(default=Quantity(value=20.0), metadata=spec("air temperature", "temperature", -40.0, 60.0))
     altitude: Quantity = field(default=Quantity(value=0.0), metadata=spec("altitude", "height", -500.0, 6000.0))
     headwind: Quantity = field(default=Quantity(value=0.0), metadata=spec("headwind", "speed", -30.0, 30.0))
-    pack_temperature: Quantity = field(
-        default=Quantity(value=25.0), metadata=spec("pack temperature", "temperature", -20.0, 60.0)
-    )
+    pack_temperature: Quantity = field(default=Quantity(value=25.0), metadata=spec("pack temperature", "temperature", -20.0, 60.0))
     start_charge: Quantity = field(default=Quantity(value=0.95), metadata=spec("charge at the start", "share", 0.0, 1.0))
     wet: bool = False
     dusty: bool = False  # matters to a roller on its tyre

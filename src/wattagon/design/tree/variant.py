@@ -106,10 +106,18 @@ class StageChoice:
     driven_teeth: int = field(default=1, metadata=spec("driven teeth", "number", 1, 400))
     width_mm: float | None = field(default=None, metadata=spec("belt width", "number", 1.0, 200.0))
     roller_diameter: float | None = field(default=None, metadata=spec("roller diameter", "length", 0.01, 0.5))
-    press_force: Quantity | None = field(default=None, metadata=spec("pressing force", "force", 1.0, 5000.0, "of the roller on its tyre, at rest"))
+    press_force: Quantity | None = field(
+        default=None, metadata=spec("pressing force", "force", 1.0, 5000.0, "of the roller on its tyre, at rest")
+    )
     arm_angle: Quantity | None = field(
         default=None,
-        metadata=spec("arm angle", "angle", 0.09, 1.5, "at the contact, between the line to the arm's pivot and the wheel's normal; empty: a fixed press"),
+        metadata=spec(
+            "arm angle",
+            "angle",
+            0.09,
+            1.5,
+            "at the contact, between the line to the arm's pivot and the wheel's normal; empty: a fixed press",
+        ),
     )
     grip_dry: Quantity | None = field(default=None, metadata=spec("roller's grip, dry", "number", 0.05, 1.5))
     grip_dusty: Quantity | None = field(default=None, metadata=spec("roller's grip, dusty", "number", 0.05, 1.5))

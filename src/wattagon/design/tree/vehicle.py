@@ -34,9 +34,7 @@ class Vehicle:
     name: str = "New vehicle"
     kind: VehicleKind = VehicleKind.ALL_TERRAIN_BOARD
     tyre_diameter: Quantity = field(metadata=_length("tyre diameter", 0.03, 2.0, "outside, unloaded"))
-    tyre_rolling_share: Quantity = field(
-        metadata=spec("loaded radius", "share", 0.8, 1.0, "loaded radius as a share of the unloaded one")
-    )
+    tyre_rolling_share: Quantity = field(metadata=spec("loaded radius", "share", 0.8, 1.0, "loaded radius as a share of the unloaded one"))
     wheelbase: Quantity = field(metadata=_length("wheelbase", 0.2, 5.0, "axle to axle"))
     clear_width: Quantity | None = field(
         default=None, metadata=_length("clear width", 0.01, 3.0, "between the driven wheels, or in the frame")
@@ -67,7 +65,8 @@ class Vehicle:
     axle_wheels: int = field(default=2, metadata=spec("wheels on the driven axle", "number", 1, 4))
     wheels: int | None = field(default=None, metadata=spec("wheels in all", "number", 2, 8, "empty: as is usual for its kind"))
     rider_level: Quantity | None = field(
-        default=None, metadata=spec("braking that the rider bears", "acceleration", 0.2, 15.0, "when it is expected; empty: as is usual for its kind")
+        default=None,
+        metadata=spec("braking that the rider bears", "acceleration", 0.2, 15.0, "when it is expected; empty: as is usual for its kind"),
     )
     rider_jerk: Quantity | None = field(
         default=None, metadata=spec("how quickly it may come", "jerk", 0.2, 100.0, "when it is expected; empty: 8 m/s³")
@@ -78,6 +77,4 @@ class Vehicle:
         if self.driven_axle not in ("rear", "front", "all"):
             raise InputError("driven_axle", self.driven_axle, "rear, front or all")
         if not self.cm_behind_front.value < self.wheelbase.value:
-            raise InputError(
-                "cm_behind_front", f"{self.cm_behind_front.value:g} m", f"less than the wheelbase, {self.wheelbase.value:g} m"
-            )
+            raise InputError("cm_behind_front", f"{self.cm_behind_front.value:g} m", f"less than the wheelbase, {self.wheelbase.value:g} m")

@@ -59,8 +59,15 @@ class BriefBench(Bench):
         self.name = ValueField(self._session, "vehicle.name", "Name of the vehicle")
         self.name.setMaximumWidth(190)
         self.kind = ChoiceField(self._session, "vehicle.kind", "Kind of vehicle", list(VEHICLE_WORDS.items()))
-        self.axle = ChoiceField(self._session, "vehicle.driven_axle", "Driven axle", [("rear", "rear drive"), ("front", "front drive"), ("all", "all driven")])
-        self.wheels: QComboBox = ChoiceField(self._session, "vehicle.axle_wheels", "Wheels on the driven axle", [(1, "1 wheel on it"), (2, "2 wheels on it"), (3, "3 wheels on it"), (4, "4 wheels on it")])
+        self.axle = ChoiceField(
+            self._session, "vehicle.driven_axle", "Driven axle", [("rear", "rear drive"), ("front", "front drive"), ("all", "all driven")]
+        )
+        self.wheels: QComboBox = ChoiceField(
+            self._session,
+            "vehicle.axle_wheels",
+            "Wheels on the driven axle",
+            [(1, "1 wheel on it"), (2, "2 wheels on it"), (3, "3 wheels on it"), (4, "4 wheels on it")],
+        )
         self._head.addWidget(title)
         in_all: list[tuple[object, str]] = [(None, "usual wheels"), *((n, f"{n} wheels in all") for n in range(2, 7))]
         self.all_wheels = ChoiceField(self._session, "vehicle.wheels", "Wheels in all", in_all)

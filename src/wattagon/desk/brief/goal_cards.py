@@ -32,29 +32,56 @@ from wattagon.study.drive.goals import GoalResult, status_of
 from wattagon.study.drive.words import shortfall
 
 KIND_WORDS = {
-    GoalKind.TOP_SPEED: "Speed on the flat", GoalKind.CLIMB: "Speed up a grade", GoalKind.START: "Start on a grade",
-    GoalKind.SPRINT: "From rest to a speed", GoalKind.RANGE: "Range at a pace", GoalKind.BUDGET: "Budget",
-    GoalKind.ADDED_MASS: "Added mass", GoalKind.SPEED_LIMIT: "Local speed limit", GoalKind.POWER_LIMIT: "Local power limit",
-}  # fmt: skip
+    GoalKind.TOP_SPEED: "Speed on the flat",
+    GoalKind.CLIMB: "Speed up a grade",
+    GoalKind.START: "Start on a grade",
+    GoalKind.SPRINT: "From rest to a speed",
+    GoalKind.RANGE: "Range at a pace",
+    GoalKind.BUDGET: "Budget",
+    GoalKind.ADDED_MASS: "Added mass",
+    GoalKind.SPEED_LIMIT: "Local speed limit",
+    GoalKind.POWER_LIMIT: "Local power limit",
+}
 TITLES = {
-    GoalKind.TOP_SPEED: "Flat speed", GoalKind.CLIMB: "Climb", GoalKind.START: "Hill start", GoalKind.SPRINT: "Sprint",
-    GoalKind.RANGE: "Range", GoalKind.BUDGET: "Budget", GoalKind.ADDED_MASS: "Added mass", GoalKind.SPEED_LIMIT: "Speed limit",
+    GoalKind.TOP_SPEED: "Flat speed",
+    GoalKind.CLIMB: "Climb",
+    GoalKind.START: "Hill start",
+    GoalKind.SPRINT: "Sprint",
+    GoalKind.RANGE: "Range",
+    GoalKind.BUDGET: "Budget",
+    GoalKind.ADDED_MASS: "Added mass",
+    GoalKind.SPEED_LIMIT: "Speed limit",
     GoalKind.POWER_LIMIT: "Power limit",
-}  # fmt: skip
+}
 JOINTS = {
-    (GoalKind.CLIMB, "grade"): "up", (GoalKind.START, "grade"): "on", (GoalKind.SPRINT, "speed"): "0 to", (GoalKind.SPRINT, "time"): "in",
-    (GoalKind.RANGE, "distance"): "go", (GoalKind.RANGE, "speed"): "at", (GoalKind.TOP_SPEED, "speed"): "at", (GoalKind.CLIMB, "speed"): "at",
-}  # fmt: skip
+    (GoalKind.CLIMB, "grade"): "up",
+    (GoalKind.START, "grade"): "on",
+    (GoalKind.SPRINT, "speed"): "0 to",
+    (GoalKind.SPRINT, "time"): "in",
+    (GoalKind.RANGE, "distance"): "go",
+    (GoalKind.RANGE, "speed"): "at",
+    (GoalKind.TOP_SPEED, "speed"): "at",
+    (GoalKind.CLIMB, "speed"): "at",
+}
 FIELD_WORDS = {
-    "speed": "speed", "grade": "grade", "time": "within", "distance": "distance", "amount": "at most",
-}  # fmt: skip
+    "speed": "speed",
+    "grade": "grade",
+    "time": "within",
+    "distance": "distance",
+    "amount": "at most",
+}
 CHARGED = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT)
 FRESH = {
-    GoalKind.TOP_SPEED: {"speed": 25 / 3.6}, GoalKind.CLIMB: {"speed": 12 / 3.6, "grade": 0.10}, GoalKind.START: {"grade": 0.12},
-    GoalKind.SPRINT: {"speed": 20 / 3.6, "time": 5.0}, GoalKind.RANGE: {"distance": 20000.0, "speed": 5.0},
-    GoalKind.BUDGET: {"amount": 500.0}, GoalKind.ADDED_MASS: {"amount": 8.0}, GoalKind.SPEED_LIMIT: {"speed": 25 / 3.6},
+    GoalKind.TOP_SPEED: {"speed": 25 / 3.6},
+    GoalKind.CLIMB: {"speed": 12 / 3.6, "grade": 0.10},
+    GoalKind.START: {"grade": 0.12},
+    GoalKind.SPRINT: {"speed": 20 / 3.6, "time": 5.0},
+    GoalKind.RANGE: {"distance": 20000.0, "speed": 5.0},
+    GoalKind.BUDGET: {"amount": 500.0},
+    GoalKind.ADDED_MASS: {"amount": 8.0},
+    GoalKind.SPEED_LIMIT: {"speed": 25 / 3.6},
     GoalKind.POWER_LIMIT: {"amount": 1000.0},
-}  # fmt: skip
+}
 COLUMNS_W = 122
 
 
@@ -92,7 +119,7 @@ class GoalCard(Following, QFrame):
         if goal.kind in CHARGED and len(names) == 1:
             charge = ChoiceField(
                 session, f"brief.goals.{goal.id}.charge", "Judged with a pack that is", [(1.0, "full"), (0.5, "nominal"), (0.1, "low")]
-            )  # fmt: skip
+            )
             charge.setToolTip("State of the pack with which this goal is judged")
             self._row(layout, "pack", charge)
         layout.addStretch(1)
@@ -205,7 +232,13 @@ class GoalCards(Following, QWidget):
         for k, goal in enumerate(goals):
             grid.addWidget(GoalCard(self._session, goal), k // columns, k % columns)
         if not goals:
-            empty = QLabel("No goals yet. Add the speed you want on the flat and the hill you must climb: the map and the levers then tell how near you are.", wordWrap=True)
+            empty = QLabel(
+                (
+                    "No goals yet. Add the speed you want on the flat and the hill you must climb: the map and "
+                    "the levers then tell how near you are."
+                ),
+                wordWrap=True,
+            )
             empty.setProperty("voice", "soft")
             grid.addWidget(empty, 0, 0)
         for column in range(columns):

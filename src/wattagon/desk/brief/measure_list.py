@@ -146,7 +146,14 @@ class MeasureList(Following, QWidget):
             assumed = is_assumed(self._session, path)
             item.setText(0, spec.label)
             item.setText(1, shown(self._session, path))
-            item.setText(2, ("≈ as usual" if measure.usual else "missing") if quantity is None else f"≈ {WORDS[quantity.known]}" if assumed else WORDS[quantity.known])
+            item.setText(
+                2,
+                ("≈ as usual" if measure.usual else "missing")
+                if quantity is None
+                else f"≈ {WORDS[quantity.known]}"
+                if assumed
+                else WORDS[quantity.known],
+            )
             for column in (1, 2):
                 item.setForeground(column, theme.soft if assumed else theme.ink)
                 item.setFont(column, font(13, 400 if assumed else 600) if column == 1 else font(12))
@@ -162,7 +169,9 @@ class MeasureList(Following, QWidget):
         texts = {
             self.value: shown(self._session, self._path) if quantity is not None else "",
             self.date: (quantity.date or "") if quantity else "",
-            self.tolerance: f"± {units.say(quantity.tolerance, _span(dimension), unit_set)}" if quantity and quantity.tolerance is not None else "",
+            self.tolerance: f"± {units.say(quantity.tolerance, _span(dimension), unit_set)}"
+            if quantity and quantity.tolerance is not None
+            else "",
             self.note: quantity.note if quantity else "",
         }
         for field, text in texts.items():
@@ -201,7 +210,11 @@ class MeasureList(Following, QWidget):
             if not text and quantity is not None and self._optional():
                 self._session.apply(Edit(label=f"{spec.label.capitalize()} not known", changes=((self._path, None),)))
                 return
-            value = quantity.value if quantity is not None and not self.value.isModified() else units.parse(text, spec.dimension, self._session.unit_set, field=spec.label)  # fmt: skip
+            value = (
+                quantity.value
+                if quantity is not None and not self.value.isModified()
+                else units.parse(text, spec.dimension, self._session.unit_set, field=spec.label)
+            )
             spec.check(spec.label, value)
             if known is None:
                 was = quantity.known if quantity is not None else Known.ASSUMED

@@ -28,44 +28,80 @@ class Measure:
 
 
 GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
-    ("Wheels and axle", (
-        Measure("vehicle.tyre_diameter", "tyre", "Across the tyre, unloaded; mark the floor over ten turns for the best figure."),
-        Measure("vehicle.tyre_rolling_share", "loaded", "Axle height with everybody aboard, over half the diameter."),
-        Measure("vehicle.axle_diameter", "axle", "Callipers, where the pulley or sprocket will sit."),
-        Measure("vehicle.hub_bolt_circle", "bolts", "Centre to centre of opposite bolts in the hub."),
-        Measure("vehicle.clear_width", "clear", "Between the driven wheels, or in the frame, at axle height."),
-        Measure("vehicle.track", "track", "Middle of tyre to middle of tyre of one axle; with three wheels, of the pair.", LEANS),
-        Measure("vehicle.wheel_inertia", "inertia", "All wheels together; from their mass and radius if nothing better."),
-    )),
-    ("Frame", (
-        Measure("vehicle.wheelbase", "wheelbase", "Axle to axle."),
-        Measure("vehicle.deck_height", "deck", "Underside to ground, loaded."),
-    )),
-    ("Weight", (
-        Measure("vehicle.rider_mass", "rider", "With clothes, helmet and boots."),
-        Measure("vehicle.empty_mass", "vehicle", "Without rider, load and drive."),
-        Measure("vehicle.load_mass", "load", "What is usually carried."),
-        Measure("vehicle.cm_behind_front", "behind", "Rear axle on a scale, riding posture: share on the rear times the wheelbase."),
-        Measure("vehicle.cm_height", "height", "Tilt it and weigh again, or hip height when standing."),
-    )),
-    ("Rolling, air, grip", (
-        Measure("vehicle.rolling", "rolls", "Coast down on the flat, both ways."),
-        Measure("vehicle.drag_area", "drag", "Coast down from speed, both ways."),
-        Measure("vehicle.grip", "grip", "Pull sideways with a spring scale, wheels blocked, over the weight."),
-        Measure("vehicle.brake_force", "brakes", "Brakes on, pull with a spring scale until it moves; 0 without hand or foot brakes."),
-    )),
-    ("Rider", (
-        Measure("vehicle.rider_level", "rider bears", "Braking that is expected and borne: try it, gently, with the brakes there are.", (), lambda d: KINDS[d.vehicle.kind].bears.level),
-        Measure("vehicle.rider_jerk", "onset", "How quickly that braking may come; 8 m/s³ is as fast as most can lean.", (), lambda d: KINDS[d.vehicle.kind].bears.jerk),
-        Measure("vehicle.top_gear", "top gear", "Highest gear: roll one turn of the pedals and measure the way.", NO_PEDALS, lambda _: TOP_GEAR_M),
-    )),
-    ("Where it is used", (
-        Measure("brief.conditions.air_temperature", "air", "A warm day of the season."),
-        Measure("brief.conditions.headwind", "wind", "Against you is positive."),
-        Measure("brief.conditions.altitude", "altitude", "From a map."),
-        Measure("brief.conditions.pack_temperature", "pack", "A cold pack sags more."),
-    )),
-)  # fmt: skip
+    (
+        "Wheels and axle",
+        (
+            Measure("vehicle.tyre_diameter", "tyre", "Across the tyre, unloaded; mark the floor over ten turns for the best figure."),
+            Measure("vehicle.tyre_rolling_share", "loaded", "Axle height with everybody aboard, over half the diameter."),
+            Measure("vehicle.axle_diameter", "axle", "Callipers, where the pulley or sprocket will sit."),
+            Measure("vehicle.hub_bolt_circle", "bolts", "Centre to centre of opposite bolts in the hub."),
+            Measure("vehicle.clear_width", "clear", "Between the driven wheels, or in the frame, at axle height."),
+            Measure("vehicle.track", "track", "Middle of tyre to middle of tyre of one axle; with three wheels, of the pair.", LEANS),
+            Measure("vehicle.wheel_inertia", "inertia", "All wheels together; from their mass and radius if nothing better."),
+        ),
+    ),
+    (
+        "Frame",
+        (
+            Measure("vehicle.wheelbase", "wheelbase", "Axle to axle."),
+            Measure("vehicle.deck_height", "deck", "Underside to ground, loaded."),
+        ),
+    ),
+    (
+        "Weight",
+        (
+            Measure("vehicle.rider_mass", "rider", "With clothes, helmet and boots."),
+            Measure("vehicle.empty_mass", "vehicle", "Without rider, load and drive."),
+            Measure("vehicle.load_mass", "load", "What is usually carried."),
+            Measure("vehicle.cm_behind_front", "behind", "Rear axle on a scale, riding posture: share on the rear times the wheelbase."),
+            Measure("vehicle.cm_height", "height", "Tilt it and weigh again, or hip height when standing."),
+        ),
+    ),
+    (
+        "Rolling, air, grip",
+        (
+            Measure("vehicle.rolling", "rolls", "Coast down on the flat, both ways."),
+            Measure("vehicle.drag_area", "drag", "Coast down from speed, both ways."),
+            Measure("vehicle.grip", "grip", "Pull sideways with a spring scale, wheels blocked, over the weight."),
+            Measure("vehicle.brake_force", "brakes", "Brakes on, pull with a spring scale until it moves; 0 without hand or foot brakes."),
+        ),
+    ),
+    (
+        "Rider",
+        (
+            Measure(
+                "vehicle.rider_level",
+                "rider bears",
+                "Braking that is expected and borne: try it, gently, with the brakes there are.",
+                (),
+                lambda d: KINDS[d.vehicle.kind].bears.level,
+            ),
+            Measure(
+                "vehicle.rider_jerk",
+                "onset",
+                "How quickly that braking may come; 8 m/s³ is as fast as most can lean.",
+                (),
+                lambda d: KINDS[d.vehicle.kind].bears.jerk,
+            ),
+            Measure(
+                "vehicle.top_gear",
+                "top gear",
+                "Highest gear: roll one turn of the pedals and measure the way.",
+                NO_PEDALS,
+                lambda _: TOP_GEAR_M,
+            ),
+        ),
+    ),
+    (
+        "Where it is used",
+        (
+            Measure("brief.conditions.air_temperature", "air", "A warm day of the season."),
+            Measure("brief.conditions.headwind", "wind", "Against you is positive."),
+            Measure("brief.conditions.altitude", "altitude", "From a map."),
+            Measure("brief.conditions.pack_temperature", "pack", "A cold pack sags more."),
+        ),
+    ),
+)
 ALL: tuple[Measure, ...] = tuple(measure for _, group in GROUPS for measure in group)
 BY_PATH = {measure.path: measure for measure in ALL}
 

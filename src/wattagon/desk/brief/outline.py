@@ -48,9 +48,13 @@ def sizes(v: Vehicle, tyre_m: float) -> Sizes:
     front = tyre_m * (0.62 if v.kind is VehicleKind.TWO_WHEEL_DRIVE else 1.0)
     ahead = over.get(v.kind, 0.05)
     top = {
-        VehicleKind.KART: max(0.75, cm_y * 1.5), VehicleKind.BIKE: 1.22, VehicleKind.SUSPENDED_BIKE: 1.25, VehicleKind.SCOOTER: 1.2,
-        VehicleKind.TWO_WHEEL_DRIVE: 1.05, VehicleKind.UTILITY: max(1.0, cm_y * 1.3),
-    }.get(v.kind, max(0.9, cm_y * 1.16))  # fmt: skip
+        VehicleKind.KART: max(0.75, cm_y * 1.5),
+        VehicleKind.BIKE: 1.22,
+        VehicleKind.SUSPENDED_BIKE: 1.25,
+        VehicleKind.SCOOTER: 1.2,
+        VehicleKind.TWO_WHEEL_DRIVE: 1.05,
+        VehicleKind.UTILITY: max(1.0, cm_y * 1.3),
+    }.get(v.kind, max(0.9, cm_y * 1.16))
     reach = max(tyre_m / 2 + 0.03, ahead)
     return Sizes(base, tyre_m, deck, base - v.cm_behind_front.value, cm_y, front, reach, reach, max(top, cm_y * 1.06, tyre_m))
 
@@ -81,7 +85,9 @@ def _stroke(p: QPainter, view: View, colour: QColor, width: float, *points: tupl
     p.drawPath(path)
 
 
-def _body(p: QPainter, view: View, theme: Theme, s: Sizes, limbs: list[tuple[tuple[float, float], ...]], head: tuple[float, float] | None) -> None:
+def _body(
+    p: QPainter, view: View, theme: Theme, s: Sizes, limbs: list[tuple[tuple[float, float], ...]], head: tuple[float, float] | None
+) -> None:
     """A person as soft limbs that fade out towards the top of the drawing."""
     low, high = view.at(0, 0).y(), view.at(0, s.top).y()
     fade = QLinearGradient(0, low, 0, high)
@@ -108,11 +114,24 @@ def _board(p: QPainter, view: View, theme: Theme, s: Sizes) -> None:
     deck, base, kick = s.deck + 0.02, s.base, 0.045
     hip = max(s.cm_y, deck + 0.5)
     middle = s.cm_x
-    _body(p, view, theme, s, [((middle - 0.26, deck + 0.07), (middle - 0.14, deck + 0.45), (middle, hip)), ((middle + 0.28, deck + 0.07), (middle + 0.16, deck + 0.45), (middle, hip)), ((middle, hip), (middle + 0.02, s.top + 0.3))], None)  # fmt: skip
+    _body(
+        p,
+        view,
+        theme,
+        s,
+        [
+            ((middle - 0.26, deck + 0.07), (middle - 0.14, deck + 0.45), (middle, hip)),
+            ((middle + 0.28, deck + 0.07), (middle + 0.16, deck + 0.45), (middle, hip)),
+            ((middle, hip), (middle + 0.02, s.top + 0.3)),
+        ],
+        None,
+    )
     path = QPainterPath(view.at(-s.rear_over, deck + kick))
     path.cubicTo(view.at(-s.rear_over * 0.4, deck + kick * 0.6), view.at(-0.02, deck), view.at(0.1 * base, deck))
     path.lineTo(view.at(0.9 * base, deck))
-    path.cubicTo(view.at(base + 0.02, deck), view.at(base + s.front_over * 0.4, deck + kick * 0.6), view.at(base + s.front_over, deck + kick))
+    path.cubicTo(
+        view.at(base + 0.02, deck), view.at(base + s.front_over * 0.4, deck + kick * 0.6), view.at(base + s.front_over, deck + kick)
+    )
     line = pen(theme.ink, max(0.016 * view.scale, 3.0))
     line.setCapStyle(Qt.PenCapStyle.RoundCap)
     p.setPen(line)
@@ -127,7 +146,18 @@ def _board(p: QPainter, view: View, theme: Theme, s: Sizes) -> None:
 
 def _scooter(p: QPainter, view: View, theme: Theme, s: Sizes) -> None:
     deck, base = s.deck, s.base
-    _body(p, view, theme, s, [((s.cm_x - 0.1, deck + 0.06), (s.cm_x - 0.05, deck + 0.5), (s.cm_x, s.cm_y)), ((s.cm_x + 0.15, deck + 0.06), (s.cm_x + 0.14, deck + 0.5), (s.cm_x, s.cm_y)), ((s.cm_x, s.cm_y), (s.cm_x + 0.06, s.top + 0.3))], None)  # fmt: skip
+    _body(
+        p,
+        view,
+        theme,
+        s,
+        [
+            ((s.cm_x - 0.1, deck + 0.06), (s.cm_x - 0.05, deck + 0.5), (s.cm_x, s.cm_y)),
+            ((s.cm_x + 0.15, deck + 0.06), (s.cm_x + 0.14, deck + 0.5), (s.cm_x, s.cm_y)),
+            ((s.cm_x, s.cm_y), (s.cm_x + 0.06, s.top + 0.3)),
+        ],
+        None,
+    )
     _stroke(p, view, theme.ink, 0.035, (0.0, s.tyre / 2), (0.16, deck), (0.78 * base, deck), (0.93 * base, deck + 0.14))
     _stroke(p, view, theme.ink, 0.03, (base, s.tyre / 2), (0.93 * base, deck + 0.14), (0.84 * base, 1.02))
     _stroke(p, view, theme.ink, 0.025, (0.84 * base - 0.08, 1.03), (0.84 * base + 0.02, 1.02))
@@ -138,7 +168,19 @@ def _bike(p: QPainter, view: View, theme: Theme, s: Sizes, *, sprung: bool) -> N
     bracket = (0.40 * base, max(0.27, axle * 0.8))
     seat, head = (0.27 * base, axle + 0.46), (0.79 * base, axle + 0.50)
     hip = (seat[0] - 0.01, seat[1] + 0.1)
-    _body(p, view, theme, s, [(hip, (0.47 * base, hip[1] - 0.16), (bracket[0] + 0.08, bracket[1] - 0.1)), (hip, (0.45 * base, hip[1] - 0.08), (bracket[0] - 0.08, bracket[1] + 0.1)), (hip, (0.50 * base, s.top + 0.06)), ((0.50 * base, s.top + 0.02), (head[0] - 0.01, head[1] + 0.12))], None)  # fmt: skip
+    _body(
+        p,
+        view,
+        theme,
+        s,
+        [
+            (hip, (0.47 * base, hip[1] - 0.16), (bracket[0] + 0.08, bracket[1] - 0.1)),
+            (hip, (0.45 * base, hip[1] - 0.08), (bracket[0] - 0.08, bracket[1] + 0.1)),
+            (hip, (0.50 * base, s.top + 0.06)),
+            ((0.50 * base, s.top + 0.02), (head[0] - 0.01, head[1] + 0.12)),
+        ],
+        None,
+    )
     _stroke(p, view, theme.ink, 0.028, bracket, head, (head[0] - 0.015, head[1] - 0.08), (seat[0] + 0.02, seat[1] - 0.1), bracket)
     _stroke(p, view, theme.ink, 0.020, (0.0, axle), bracket)
     _stroke(p, view, theme.ink, 0.020, (0.0, axle), (seat[0] + 0.02, seat[1] - 0.1), seat)
@@ -161,7 +203,14 @@ def _kart(p: QPainter, view: View, theme: Theme, s: Sizes) -> None:
     base, rail = s.base, max(s.deck, 0.04) + 0.03
     seat = (0.36 * base, rail + 0.06)
     shoulder = (seat[0] - 0.2, seat[1] + 0.42)
-    _body(p, view, theme, s, [(seat, (0.72 * base, rail + 0.26), (0.98 * base, rail + 0.08)), (seat, shoulder), (shoulder, (0.60 * base, rail + 0.30))], (shoulder[0] - 0.01, shoulder[1] + 0.18) if s.top > shoulder[1] + 0.3 else None)  # fmt: skip
+    _body(
+        p,
+        view,
+        theme,
+        s,
+        [(seat, (0.72 * base, rail + 0.26), (0.98 * base, rail + 0.08)), (seat, shoulder), (shoulder, (0.60 * base, rail + 0.30))],
+        (shoulder[0] - 0.01, shoulder[1] + 0.18) if s.top > shoulder[1] + 0.3 else None,
+    )
     _stroke(p, view, theme.ink, 0.032, (-s.rear_over, rail), (base + s.front_over, rail))
     _stroke(p, view, theme.ink, 0.030, (seat[0] + 0.16, rail + 0.03), (seat[0] - 0.1, rail + 0.04), (seat[0] - 0.26, rail + 0.40))
     _stroke(p, view, theme.ink, 0.020, (0.82 * base, rail), (0.63 * base, rail + 0.3))
@@ -186,15 +235,27 @@ def _utility(p: QPainter, view: View, theme: Theme, s: Sizes) -> None:
     _stroke(p, view, theme.ink, 0.04, (-s.rear_over, bed), (base + s.front_over, bed))
     for x, d in ((0.0, s.tyre), (base, s.front_tyre)):
         _stroke(p, view, theme.ink, 0.022, (x, d / 2), (x, bed))
-    _stroke(p, view, theme.ink, 0.022, (base + s.front_over, bed), (base + s.front_over - 0.06, bed + 0.5), (base + s.front_over - 0.2, bed + 0.52))
+    _stroke(
+        p,
+        view,
+        theme.ink,
+        0.022,
+        (base + s.front_over, bed),
+        (base + s.front_over - 0.06, bed + 0.5),
+        (base + s.front_over - 0.2, bed + 0.52),
+    )
 
 
 SIDES: dict[VehicleKind, Callable[[QPainter, View, Theme, Sizes], None]] = {
-    VehicleKind.STREET_BOARD: _board, VehicleKind.ALL_TERRAIN_BOARD: _board, VehicleKind.SCOOTER: _scooter,
+    VehicleKind.STREET_BOARD: _board,
+    VehicleKind.ALL_TERRAIN_BOARD: _board,
+    VehicleKind.SCOOTER: _scooter,
     VehicleKind.BIKE: lambda p, v, t, s: _bike(p, v, t, s, sprung=False),
     VehicleKind.SUSPENDED_BIKE: lambda p, v, t, s: _bike(p, v, t, s, sprung=True),
-    VehicleKind.KART: _kart, VehicleKind.TWO_WHEEL_DRIVE: _chair, VehicleKind.UTILITY: _utility,
-}  # fmt: skip
+    VehicleKind.KART: _kart,
+    VehicleKind.TWO_WHEEL_DRIVE: _chair,
+    VehicleKind.UTILITY: _utility,
+}
 
 
 def paint_side(p: QPainter, view: View, theme: Theme, vehicle: Vehicle, s: Sizes) -> None:
@@ -206,7 +267,9 @@ def paint_side(p: QPainter, view: View, theme: Theme, vehicle: Vehicle, s: Sizes
     paint_wheel(p, view, theme, s.base, s.front_tyre, driven=vehicle.driven_axle in ("front", "all"))
 
 
-def paint_plan(p: QPainter, view: View, theme: Theme, vehicle: Vehicle, s: Sizes, *, motors: int, driven_wheels: int, track: float, tyre_w: float) -> None:
+def paint_plan(
+    p: QPainter, view: View, theme: Theme, vehicle: Vehicle, s: Sizes, *, motors: int, driven_wheels: int, track: float, tyre_w: float
+) -> None:
     """The plan: x as in the side view, y across; motors drawn beside the driven axle."""
     base, n = s.base, vehicle.axle_wheels
     half = track / 2
@@ -225,7 +288,11 @@ def paint_plan(p: QPainter, view: View, theme: Theme, vehicle: Vehicle, s: Sizes
         _stroke(p, view, theme.soft, 0.02, (0.79 * base, -0.28), (0.82 * base, 0.0), (0.79 * base, 0.28))
     driven_axle = vehicle.driven_axle
     for x, axle, diameter in ((0.0, "rear", s.tyre), (base, "front", s.front_tyre)):
-        count = n if axle == driven_axle or driven_axle == "all" else (n if board or vehicle.kind in (VehicleKind.KART, VehicleKind.UTILITY, VehicleKind.TWO_WHEEL_DRIVE) else 1)
+        count = (
+            n
+            if axle == driven_axle or driven_axle == "all"
+            else (n if board or vehicle.kind in (VehicleKind.KART, VehicleKind.UTILITY, VehicleKind.TWO_WHEEL_DRIVE) else 1)
+        )
         sides = (half, -half) if count > 1 else (0.0,)
         if count > 1:
             _stroke(p, view, theme.ink, 0.014, (x, half), (x, -half))

@@ -62,7 +62,11 @@ class Sketch(QWidget):
             return
         session = self._session
         vehicle = session.design.vehicle
-        tyre = 2.0 * float(session.study.resolved.road.wheel_radius_m) / vehicle.tyre_rolling_share.value if session.study else vehicle.tyre_diameter.value
+        tyre = (
+            2.0 * float(session.study.resolved.road.wheel_radius_m) / vehicle.tyre_rolling_share.value
+            if session.study
+            else vehicle.tyre_diameter.value
+        )
         s = sizes(vehicle, tyre)
         length = s.base + s.rear_over + s.front_over
         plan_h = rect.height() * (0.25 if vehicle.axle_wheels > 1 else 0.22)
@@ -153,7 +157,7 @@ class Sketch(QWidget):
         view = View(QPointF(view.origin.x(), area.center().y() + 6), view.scale)
         paint_plan(
             p, view, theme, vehicle, s, motors=variant.motor.count, driven_wheels=variant.motor.driven_wheels, track=track, tyre_w=tyre_w
-        )  # fmt: skip
+        )
         p.setFont(font(12))
         p.setPen(theme.soft)
         p.drawText(QPointF(rect.left() + 12, area.top() + 14), "from above")
@@ -163,11 +167,24 @@ class Sketch(QWidget):
             top, bottom = view.at(0, clear / 2).y(), view.at(0, -clear / 2).y()
             self._upright(p, theme, x, bottom, top, "vehicle.clear_width", left=True)
         else:
-            self._chip(p, theme, QPointF(view.at(axle_x - s.tyre / 2, 0).x() - 12, view.at(0, 0).y() - 9), "vehicle.clear_width", with_name=True, right=True)
+            self._chip(
+                p,
+                theme,
+                QPointF(view.at(axle_x - s.tyre / 2, 0).x() - 12, view.at(0, 0).y() - 9),
+                "vehicle.clear_width",
+                with_name=True,
+                right=True,
+            )
         paths = ["vehicle.axle_diameter", "vehicle.hub_bolt_circle", "vehicle.wheel_inertia"]
         if vehicle.kind not in BY_PATH["vehicle.track"].not_for and several:
             paths.insert(0, "vehicle.track")
-            self._dimension(p, theme, view.at((s.base if axle_x == 0.0 else 0.0) - s.tyre / 2, 0).x() - 10, view.at(0, -track / 2).y(), view.at(0, track / 2).y())
+            self._dimension(
+                p,
+                theme,
+                view.at((s.base if axle_x == 0.0 else 0.0) - s.tyre / 2, 0).x() - 10,
+                view.at(0, -track / 2).y(),
+                view.at(0, track / 2).y(),
+            )
         right = view.at(s.base + s.front_over, 0).x() + 14
         y = view.at(0, 0).y() - 9 * len(paths)
         for k, path in enumerate(paths):
@@ -182,7 +199,9 @@ class Sketch(QWidget):
             p.drawLine(QPointF(x - TICK / 2, y + TICK), QPointF(x + TICK / 2, y - TICK))
         self._chip(p, theme, QPointF((x0 + x1) / 2, y - 8), path, centre=True, with_name=True)
 
-    def _upright(self, p: QPainter, theme: Theme, x: float, y0: float, y1: float, path: str, *, left: bool = False, share: float = 0.5) -> None:
+    def _upright(
+        self, p: QPainter, theme: Theme, x: float, y0: float, y1: float, path: str, *, left: bool = False, share: float = 0.5
+    ) -> None:
         self._dimension(p, theme, x, y0, y1)
         y = y0 + (y1 - y0) * share - 8
         self._chip(p, theme, QPointF(x - 6 if left else x + 6, y), path, right=left, with_name=True)
@@ -195,7 +214,7 @@ class Sketch(QWidget):
 
     def _chip(
         self, p: QPainter, theme: Theme, at: QPointF, path: str, *, right: bool = False, centre: bool = False, with_name: bool = False
-    ) -> QRectF:  # fmt: skip
+    ) -> QRectF:
         """A measure's value; soft with a mark when it is assumed, framed when it is chosen."""
         measure, session = BY_PATH[path], self._session
         assumed = is_assumed(session, path)

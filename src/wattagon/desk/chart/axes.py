@@ -85,9 +85,17 @@ class Axes:
 
 
 def paint_grid(
-    painter: QPainter, axes: Axes, theme: Theme, *, x_ticks: list[float], y_ticks: list[float], x_label: str = "", y_label: str = "",
-    size: int = 11, x_numbers: bool = True,
-) -> None:  # fmt: skip
+    painter: QPainter,
+    axes: Axes,
+    theme: Theme,
+    *,
+    x_ticks: list[float],
+    y_ticks: list[float],
+    x_label: str = "",
+    y_label: str = "",
+    size: int = 11,
+    x_numbers: bool = True,
+) -> None:
     """Hairline grid with numbers left and below, axis units at the ends."""
     r = axes.rect
     painter.setRenderHint(QPainter.RenderHint.Antialiasing, False)

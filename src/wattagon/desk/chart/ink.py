@@ -243,9 +243,16 @@ class Labels:
         _stamp(self.painter, QPointF(x, y), QRectF(-half, -half, 2 * half, 2 * half), key, draw)
 
     def text(
-        self, places: Sequence[QPointF], text: str, colour: QColor, face: QFont, *, second: str = "", second_colour: QColor | None = None,
+        self,
+        places: Sequence[QPointF],
+        text: str,
+        colour: QColor,
+        face: QFont,
+        *,
+        second: str = "",
+        second_colour: QColor | None = None,
         halo: bool = True,
-    ) -> bool:  # fmt: skip
+    ) -> bool:
         """One or two lines of text with their top left at the first place that is free; False when none is."""
         m = metrics(face)
         small = font(face.pixelSize() - 1)
@@ -266,9 +273,15 @@ class Labels:
         return False
 
     def on_line(
-        self, points: NDArray[np.float64], text: str, colour: QColor, face: QFont, *, shares: Sequence[float] = (0.5, 0.35, 0.65, 0.2, 0.8),
+        self,
+        points: NDArray[np.float64],
+        text: str,
+        colour: QColor,
+        face: QFont,
+        *,
+        shares: Sequence[float] = (0.5, 0.35, 0.65, 0.2, 0.8),
         above: bool = True,
-    ) -> bool:  # fmt: skip
+    ) -> bool:
         """A text along a line of points in pixels, just above (or below) it, at the first share of its length that is free.
 
         Left out when the line is shorter than the text.

@@ -51,7 +51,10 @@ class DriveBench(Bench):
         layout.addLayout(self._head())
         layout.addWidget(self.split, 1)
         layout.addWidget(self.goals)
-        self._hint = ElidedLabel("Levers: one step each way and what it would do. The small bars are the goals in their order, up is better. Click a step, drag a value, double-click to type.")
+        self._hint = ElidedLabel(
+            "Levers: one step each way and what it would do. The small bars are the goals in their "
+            "order, up is better. Click a step, drag a value, double-click to type."
+        )
         self._hint.setProperty("voice", "soft")
         self._hint.setFont(font(12))
         layout.addWidget(self._hint)

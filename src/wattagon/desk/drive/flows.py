@@ -66,10 +66,19 @@ class Flows(QWidget):
         each = ", each" if count > 1 else ""
         return [
             Strip("Duty", "share", needed["duty"], state.duty, point.duty, float(c.duty_max)),
-            Strip(f"Motor amps{each}", "current", needed["motor_a"], state.motor_current_a, point.motor_current_a, float(c.motor_current_a)),
-            Strip("Pack amps, in all", "current", needed["pack_a"], state.pack_a, point.pack_a, min(count * float(c.battery_current_a), float(study.resolved.train.pack.burst_a))),
+            Strip(
+                f"Motor amps{each}", "current", needed["motor_a"], state.motor_current_a, point.motor_current_a, float(c.motor_current_a)
+            ),
+            Strip(
+                "Pack amps, in all",
+                "current",
+                needed["pack_a"],
+                state.pack_a,
+                point.pack_a,
+                min(count * float(c.battery_current_a), float(study.resolved.train.pack.burst_a)),
+            ),
             Strip("Pack power", "power", needed["pack_w"], state.pack_w, point.bus_w, np.inf),
-        ]  # fmt: skip
+        ]
 
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
@@ -93,7 +102,12 @@ class Flows(QWidget):
             plot = QRectF(rect.left() + LEFT, rect.top() + 4 + k * height + TITLE, rect.width() - LEFT - RIGHT, height - TITLE - GAP)
             axes = Axes(plot, 0.0, x_high, 0.0, self._high(strip))
             last = k == len(strips) - 1
-            around = QRectF(math.floor(rect.left()), math.floor(plot.top() - TITLE), math.ceil(rect.width()), math.ceil(height + (BOTTOM if last else 0)))
+            around = QRectF(
+                math.floor(rect.left()),
+                math.floor(plot.top() - TITLE),
+                math.ceil(rect.width()),
+                math.ceil(height + (BOTTOM if last else 0)),
+            )
             key = (strip.title, axes.key, last, theme.name, session.unit_set)
             self._ground.paint(painter, around, key, functools.partial(self._frame, theme=theme, axes=axes, strip=strip, last=last))
             self._strip(painter, theme, axes, strip, x_most, x_needed)
@@ -112,15 +126,21 @@ class Flows(QWidget):
         plot, step = axes.rect, round_step(axes.y_high, 2)
         painter.fillRect(plot, theme.panel)
         paint_grid(
-            painter, axes, theme, x_ticks=ticks(0, axes.x_high, 4), y_ticks=[k * step for k in range(int(axes.y_high / step + 1e-9) + 1)],
-            x_label=unit_of("speed", self._session.unit_set).text if last else "", size=11, x_numbers=last,
-        )  # fmt: skip
+            painter,
+            axes,
+            theme,
+            x_ticks=ticks(0, axes.x_high, 4),
+            y_ticks=[k * step for k in range(int(axes.y_high / step + 1e-9) + 1)],
+            x_label=unit_of("speed", self._session.unit_set).text if last else "",
+            size=11,
+            x_numbers=last,
+        )
         painter.setPen(theme.ink)
         put_text(painter, plot.left() - LEFT + 6, plot.top() - 5, strip.title, font(12, 600))
 
     def _strip(
         self, painter: QPainter, theme: Theme, axes: Axes, strip: Strip, x_most: NDArray[np.float64], x_needed: NDArray[np.float64]
-    ) -> None:  # fmt: skip
+    ) -> None:
         session, plot = self._session, axes.rect
         per = unit_of(strip.dimension, session.unit_set).per_si
         painter.setPen(theme.electrical)
@@ -142,8 +162,9 @@ class Flows(QWidget):
         if strip.title == "Duty":  # one strip explains the lines of all
             labels = Labels(painter, theme, plot.adjusted(1, -1, -1, 1))
             for points, words, colour, shares in (
-                (needed, "to hold the speed", theme.electrical, (0.45, 0.3, 0.6, 0.2)), (most, "at most", theme.ink, (0.3, 0.2, 0.5, 0.7)),
-            ):  # fmt: skip
+                (needed, "to hold the speed", theme.electrical, (0.45, 0.3, 0.6, 0.2)),
+                (most, "at most", theme.ink, (0.3, 0.2, 0.5, 0.7)),
+            ):
                 kept = points[(points[:, 1] > plot.top()) & (points[:, 1] < plot.bottom())]
                 if len(kept) > 1:
                     labels.on_line(kept, words, colour, font(11), shares=shares)

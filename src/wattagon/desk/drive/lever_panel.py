@@ -107,9 +107,7 @@ class LeverPanel(QWidget):
         if not self._session.previews_stale:
             self._stale = False
             self._stale_timer.stop()
-            self._effects = {
-                (lever.code, side): effect(self._session, lever, side) for lever in self._session.levers for side in (0, 1)
-            }
+            self._effects = {(lever.code, side): effect(self._session, lever, side) for lever in self._session.levers for side in (0, 1)}
         if self.hasFocus():
             self._describe()
         if self._hover is not None and self._drag is None:

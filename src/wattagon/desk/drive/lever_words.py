@@ -60,12 +60,26 @@ def effect(session: Session, lever: Lever, side: int) -> Effect | None:
 
 def _topic(code: str) -> str:
     return {
-        "controller.kind": "controller", "controller.pack_volts": "controller", "motor.pack_volts": "motor", "motor.amps": "motor", "controller.motor_amps": "controller",
-        "controller.pack_amps": "controller", "pack.amps": "cells", "pack.protection": "protection", "controller.erpm": "speed",
-        "motor.rpm": "motor", "reduction.pull": "belt", "wheel.lift": "lift", "wheel.grip": "grip", "motor.heat_on_climb": "heat",
-        "drive.start_on_hill": "start", "drive.only_when_full": "low pack", "drive.duty_at_goal": "duty",
-        "drive.thrust_on_grade": "thrust", "controller.cutback": "cutback",
-    }.get(code, code.rsplit(".", 1)[-1].replace("_", " "))  # fmt: skip
+        "controller.kind": "controller",
+        "controller.pack_volts": "controller",
+        "motor.pack_volts": "motor",
+        "motor.amps": "motor",
+        "controller.motor_amps": "controller",
+        "controller.pack_amps": "controller",
+        "pack.amps": "cells",
+        "pack.protection": "protection",
+        "controller.erpm": "speed",
+        "motor.rpm": "motor",
+        "reduction.pull": "belt",
+        "wheel.lift": "lift",
+        "wheel.grip": "grip",
+        "motor.heat_on_climb": "heat",
+        "drive.start_on_hill": "start",
+        "drive.only_when_full": "low pack",
+        "drive.duty_at_goal": "duty",
+        "drive.thrust_on_grade": "thrust",
+        "controller.cutback": "cutback",
+    }.get(code, code.rsplit(".", 1)[-1].replace("_", " "))
 
 
 def _bar(before: GoalResult, after: GoalResult) -> Bar:

@@ -33,38 +33,80 @@ from wattagon.study.resolve import ROLLER_GRIP, ROLLER_PRESS_N
 from wattagon.study.ride.inputs import RAMP_DOWN_S, RAMP_UP_S
 
 MOTOR_FIELDS = (
-    ("kv_rpm_per_v", "kv"), ("resistance_ohm", "Resistance"), ("inductance_h", "Inductance"), ("no_load_a", "No-load current"),
-    ("pole_pairs", "Pole pairs"), ("current_continuous_a", "Lasting motor amps"), ("current_peak_a", "Peak motor amps"),
-    ("voltage_max_v", "Highest voltage"), ("limit_c", "Winding limit"),
-    ("mount_w_per_k", "Heat into the mount"), ("air_share", "Air at the case"), ("fixed_w_per_k", "Water cooling"),
-)  # fmt: skip
+    ("kv_rpm_per_v", "kv"),
+    ("resistance_ohm", "Resistance"),
+    ("inductance_h", "Inductance"),
+    ("no_load_a", "No-load current"),
+    ("pole_pairs", "Pole pairs"),
+    ("current_continuous_a", "Lasting motor amps"),
+    ("current_peak_a", "Peak motor amps"),
+    ("voltage_max_v", "Highest voltage"),
+    ("limit_c", "Winding limit"),
+    ("mount_w_per_k", "Heat into the mount"),
+    ("air_share", "Air at the case"),
+    ("fixed_w_per_k", "Water cooling"),
+)
 CONTROLLER_RATINGS = (
-    ("voltage_max_v", "Highest supply"), ("motor_current_continuous_a", "Lasting motor amps"), ("motor_current_burst_a", "Burst motor amps"),
-    ("pack_current_max_a", "Highest pack amps"), ("erpm_max", "Electrical speed"), ("duty_max", "Largest duty"),
-    ("to_air_k_per_w", "Controller to air"), ("heat_j_per_k", "Heat capacity"),
-)  # fmt: skip
+    ("voltage_max_v", "Highest supply"),
+    ("motor_current_continuous_a", "Lasting motor amps"),
+    ("motor_current_burst_a", "Burst motor amps"),
+    ("pack_current_max_a", "Highest pack amps"),
+    ("erpm_max", "Electrical speed"),
+    ("duty_max", "Largest duty"),
+    ("to_air_k_per_w", "Controller to air"),
+    ("heat_j_per_k", "Heat capacity"),
+)
 CONTROLLER_SETTINGS = (
-    ("motor_current_a", "Motor amps"), ("pack_current_a", "Pack amps"), ("regen_motor_current_a", "Braking motor amps"),
-    ("regen_pack_current_a", "Braking pack amps"), ("cutback_start_v", "Cutback starts"), ("cutback_end_v", "Cutback ends"),
-    ("motor_taper_start_c", "Motor taper starts"), ("motor_taper_end_c", "Motor taper ends"), ("boost_tau_s", "Boost time constant"),
-    ("box_area", "Walls of a closed box"), ("brake_resistor_ohm", "Brake resistor"),
-    ("release_current_a", "Braking amps on release"), ("ramp_up_s", "Ramp up"), ("ramp_down_s", "Ramp down"),
-)  # fmt: skip
+    ("motor_current_a", "Motor amps"),
+    ("pack_current_a", "Pack amps"),
+    ("regen_motor_current_a", "Braking motor amps"),
+    ("regen_pack_current_a", "Braking pack amps"),
+    ("cutback_start_v", "Cutback starts"),
+    ("cutback_end_v", "Cutback ends"),
+    ("motor_taper_start_c", "Motor taper starts"),
+    ("motor_taper_end_c", "Motor taper ends"),
+    ("boost_tau_s", "Boost time constant"),
+    ("box_area", "Walls of a closed box"),
+    ("brake_resistor_ohm", "Brake resistor"),
+    ("release_current_a", "Braking amps on release"),
+    ("ramp_up_s", "Ramp up"),
+    ("ramp_down_s", "Ramp down"),
+)
 ROLLER_FIELDS = (
-    ("roller_diameter", "Roller"), ("press_force", "Pressing force"), ("arm_angle", "Arm pulled in"), ("grip_dry", "Grip, dry"),
-    ("grip_dusty", "Grip, dusty"), ("grip_wet", "Grip, wet"),
-)  # fmt: skip
+    ("roller_diameter", "Roller"),
+    ("press_force", "Pressing force"),
+    ("arm_angle", "Arm pulled in"),
+    ("grip_dry", "Grip, dry"),
+    ("grip_dusty", "Grip, dusty"),
+    ("grip_wet", "Grip, wet"),
+)
 # what is taken where a field is empty: value and dimension, or words
 ELSE: dict[str, tuple[float, str] | str] = {
-    "regen_motor_current_a": "not stated", "regen_pack_current_a": "not stated", "release_current_a": "not stated", "arm_angle": "fixed press",
-    "ramp_up_s": (RAMP_UP_S, "time"), "ramp_down_s": (RAMP_DOWN_S, "time"), "press_force": (ROLLER_PRESS_N, "force"),
-    "efficiency": "≈ as usual", "drag": "≈ as usual", **{f"grip_{on}": (grip, "number") for on, grip in ROLLER_GRIP.items()},
-}  # fmt: skip
-PACK_FIELDS = (("capacity_ah", "Capacity of a cell"), ("cell_r0_ohm", "Cell resistance"), ("continuous_a", "Lasting cell amps"), ("burst_a", "Burst cell amps"))
+    "regen_motor_current_a": "not stated",
+    "regen_pack_current_a": "not stated",
+    "release_current_a": "not stated",
+    "arm_angle": "fixed press",
+    "ramp_up_s": (RAMP_UP_S, "time"),
+    "ramp_down_s": (RAMP_DOWN_S, "time"),
+    "press_force": (ROLLER_PRESS_N, "force"),
+    "efficiency": "≈ as usual",
+    "drag": "≈ as usual",
+    **{f"grip_{on}": (grip, "number") for on, grip in ROLLER_GRIP.items()},
+}
+PACK_FIELDS = (
+    ("capacity_ah", "Capacity of a cell"),
+    ("cell_r0_ohm", "Cell resistance"),
+    ("continuous_a", "Lasting cell amps"),
+    ("burst_a", "Burst cell amps"),
+)
 STAGE_WORDS = {
-    ReductionKind.BELT: "toothed belt", ReductionKind.CHAIN: "chain", ReductionKind.GEAR: "spur gears",
-    ReductionKind.PLANETARY: "planetary gear", ReductionKind.FRICTION: "friction roller", ReductionKind.DIRECT: "direct",
-}  # fmt: skip
+    ReductionKind.BELT: "toothed belt",
+    ReductionKind.CHAIN: "chain",
+    ReductionKind.GEAR: "spur gears",
+    ReductionKind.PLANETARY: "planetary gear",
+    ReductionKind.FRICTION: "friction roller",
+    ReductionKind.DIRECT: "direct",
+}
 
 
 def _nearest(offered: list[int], wanted: int) -> int:
@@ -102,9 +144,15 @@ class PartsPanel(QScrollArea):
             return
         v = self._session.design.variant()
         made = (
-            self._session.doc.key, v.id, v.motor.part, v.controller.part, v.pack.part, v.wheel.part if v.wheel else None,
-            tuple((s.kind, s.profile) for s in v.stages), self._session.stock.stamp,
-        )  # fmt: skip
+            self._session.doc.key,
+            v.id,
+            v.motor.part,
+            v.controller.part,
+            v.pack.part,
+            v.wheel.part if v.wheel else None,
+            tuple((s.kind, s.profile) for s in v.stages),
+            self._session.stock.stamp,
+        )
         if made == self._made:
             for box in self.findChildren(QCheckBox):
                 self._show_box(box)
@@ -139,7 +187,11 @@ class PartsPanel(QScrollArea):
         form = self._section(layout, "pack", "Pack")
         cell = stock.get(CellPart, v.pack.part) if v.pack.part in stock.rows(CellPart) else None
         self._pick_row(form, cell.name if cell else v.pack.part, "pack")
-        self._fields(form, "variant.pack", (("series", "In series"), ("parallel", "In parallel"), ("protection_a", "Protection board"), ("wiring_ohm", "Leads and links")))
+        self._fields(
+            form,
+            "variant.pack",
+            (("series", "In series"), ("parallel", "In parallel"), ("protection_a", "Protection board"), ("wiring_ohm", "Leads and links")),
+        )
         self._fields(form, "variant.pack", PACK_FIELDS, cell)
         form = self._section(layout, "wheel", "Wheel")
         wheel = stock.get(WheelPart, v.wheel.part) if v.wheel is not None and v.wheel.part in stock.rows(WheelPart) else None
@@ -173,7 +225,9 @@ class PartsPanel(QScrollArea):
         button.setToolTip(f"{name}. Pick another from stock")
         button.setStyleSheet("text-align: left;")
         button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
-        button.clicked.connect({"motor": self.pick_motor, "controller": self.pick_controller, "pack": self.pick_cell, "wheel": self.pick_wheel}[what])
+        button.clicked.connect(
+            {"motor": self.pick_motor, "controller": self.pick_controller, "pack": self.pick_cell, "wheel": self.pick_wheel}[what]
+        )
         form.addRow(button)
 
     def _fields(self, form: QFormLayout, base: str, fields: tuple[tuple[str, str], ...], part: object = None) -> None:
@@ -215,7 +269,7 @@ class PartsPanel(QScrollArea):
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN):
             families: list[tuple[object, str]] = [
                 (p.id, p.name) for p in self._session.stock.rows(ProfilePart).values() if getattr(p, "kind", "") == stage.kind.value
-            ]  # fmt: skip
+            ]
             profile = ChoiceField(self._session, f"{base}.profile", "Family", families)
             profile.setMinimumWidth(58)
             form.addRow(self._soft("Family"), profile)
@@ -273,7 +327,9 @@ class PartsPanel(QScrollArea):
             family = {ReductionKind.BELT: "5M", ReductionKind.CHAIN: "08A"}[kind]
             offered = [sorted({p.teeth for p in toothed(stock, family, role)}) or [t] for role, t in (("driver", 15), ("driven", 45))]
             near = tuple(_nearest(o, w) for o, w in zip(offered, teeth, strict=True))
-            return StageChoice(kind=kind, profile=family, driver_teeth=near[0], driven_teeth=near[1], width_mm=15.0 if family == "5M" else None)
+            return StageChoice(
+                kind=kind, profile=family, driver_teeth=near[0], driven_teeth=near[1], width_mm=15.0 if family == "5M" else None
+            )
         if kind is ReductionKind.FRICTION:
             return StageChoice(kind=kind, roller_diameter=0.04)
         if kind is ReductionKind.DIRECT:
@@ -295,7 +351,9 @@ class PartsPanel(QScrollArea):
         choice = self._session.design.variant().motor
         part = pick(self._session, MotorPart, choice.part, self)
         if part is not None and part.id != choice.part:
-            self._session.try_apply(Edit(label=f"Motor {part.name}", changes=(("variant.motor", replace(choice, part=part.id, overrides={})),)))
+            self._session.try_apply(
+                Edit(label=f"Motor {part.name}", changes=(("variant.motor", replace(choice, part=part.id, overrides={})),))
+            )
 
     def pick_controller(self) -> None:
         choice = self._session.design.variant().controller

@@ -71,7 +71,13 @@ class PullMap(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.CrossCursor)
         self.setAccessibleName("Pull against speed")
-        for signal in (session.design_changed, session.moment_changed, session.ghost_changed, session.looks_changed, session.previews_changed):
+        for signal in (
+            session.design_changed,
+            session.moment_changed,
+            session.ghost_changed,
+            session.looks_changed,
+            session.previews_changed,
+        ):
             signal.connect(self._refresh)
 
     def _refresh(self) -> None:
@@ -171,7 +177,7 @@ class PullMap(QWidget):
         speed, force = unit_of("speed", self._session.unit_set).text, unit_of("force", self._session.unit_set).text
         paint_grid(
             painter, axes, theme, x_ticks=ticks(0, axes.x_high, 8), y_ticks=ticks(0, axes.y_high, 6), x_label=speed, y_label=force, size=12
-        )  # fmt: skip
+        )
 
     def _heat(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         line, edge = self._lasting_line(axes, study), self._edge_line(axes, study.states["nominal"].edge)
@@ -220,7 +226,7 @@ class PullMap(QWidget):
 
     def _load_lines(
         self, axes: Axes, speeds: NDArray[np.float64], grades: NDArray[np.float64], winds: NDArray[np.float64] | float
-    ) -> NDArray[np.float64]:  # fmt: skip
+    ) -> NDArray[np.float64]:
         """Points of load lines in pixels, shape (lines, speeds, 2)."""
         assert self._session.study is not None
         along = winds[:, np.newaxis] if isinstance(winds, np.ndarray) else winds
@@ -286,9 +292,7 @@ class PullMap(QWidget):
         straight(painter, ends[0, 0], ends[0, 1], ends[1, 0], ends[1, 1], pen(theme.tight, 1.8, (8.0, 3.0, 2.0, 3.0)))
         return f"{rating.kind} rated {self._session.say(force, 'force')}", np.linspace(ends[0], ends[1], 12)
 
-    def _limits(
-        self, axes: Axes, theme: Theme, bold: tuple[Edge, NDArray[np.float64]], labels: Labels, study: DriveStudy
-    ) -> None:  # fmt: skip
+    def _limits(self, axes: Axes, theme: Theme, bold: tuple[Edge, NDArray[np.float64]], labels: Labels, study: DriveStudy) -> None:
         edge, points = bold
         inside = (points[:, 0] <= axes.rect.right()) & (points[:, 1] >= axes.rect.top())
         changes = np.concatenate([[0], np.flatnonzero(np.diff(edge.limit)) + 1, [edge.limit.size]])
@@ -305,9 +309,7 @@ class PullMap(QWidget):
                 flag(painter, at, theme.clear if mark.result.met else theme.over, met=mark.result.met, panel=theme.panel)
                 labels.reserve(QRectF(at.x() - 5, at.y() - 27, 22, 32))
 
-    def _goals(
-        self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, marks: list[Flag], labels: Labels
-    ) -> None:  # fmt: skip
+    def _goals(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, marks: list[Flag], labels: Labels) -> None:
         say = self._session.say
         for mark in marks:
             at = self._at(axes, mark.speed_m_s, mark.force_n)
@@ -365,9 +367,7 @@ class PullMap(QWidget):
         places += [QPointF(x + dx, y + dy) for dy in (-66, 34, -90, 58) for dx in (11, -60, -150)]
         labels.text(places, words, theme.ink, font(12, 600), second=second, second_colour=colour)
 
-    def _words(
-        self, axes: Axes, theme: Theme, study: DriveStudy, labels: Labels, loads: list[tuple[str, NDArray[np.float64]]]
-    ) -> None:  # fmt: skip
+    def _words(self, axes: Axes, theme: Theme, study: DriveStudy, labels: Labels, loads: list[tuple[str, NDArray[np.float64]]]) -> None:
         trial, session = self._session.trial, self._session
         if trial is not None:
             points = self._line(axes, trial[1].speed_m_s, trial[1].force_n)

@@ -172,9 +172,12 @@ class FinderBench(Bench):
         base = design.variant()
         missing = f" It misses {hit.fails}." if hit.fails else ""
         made = replace(
-            hit.variant, id=fresh, name=f"Found for {self._session.say(round(hit.cost), 'money')}", based_on=base.id,
+            hit.variant,
+            id=fresh,
+            name=f"Found for {self._session.say(round(hit.cost), 'money')}",
+            based_on=base.id,
             note=f"From a search of {count_words(found.searched)} combinations: {drive_words(hit.variant, self._session.stock)}.{missing}",
-        )  # fmt: skip
+        )
         if self._session.try_apply(
             Edit(label=f"Take {fresh} from the finder", changes=(("variants", (*design.variants, made)), ("active", fresh)))
         ):
@@ -190,9 +193,17 @@ class FinderBench(Bench):
             return "searching ..." if book.running else "every motor, one or two stages of teeth, cell and controller in stock"
         if book.running:
             return f"searching {count_words(found.searched)} combinations, {len(found.hits)} found so far"
-        fit = f"{estimate_words(found.feasible, found.feasible_error)} fit" if found.feasible else "very few fit" if found.hits else "none fits"
-        words = f"{count_words(found.searched)} searched, {fit}" + (f", {found.front} worth a look" if found.hits else "") + (
-            f" among {len(found.rows)} kinds" if len(found.rows) > 1 else ""
+        fit = (
+            f"{estimate_words(found.feasible, found.feasible_error)} fit"
+            if found.feasible
+            else "very few fit"
+            if found.hits
+            else "none fits"
+        )
+        words = (
+            f"{count_words(found.searched)} searched, {fit}"
+            + (f", {found.front} worth a look" if found.hits else "")
+            + (f" among {len(found.rows)} kinds" if len(found.rows) > 1 else "")
         )
         if found.feasible > TOO_MANY * found.searched:
             words += "; more goals or limits would tell them apart"
@@ -211,7 +222,9 @@ class FinderBench(Bench):
         hit, found = book.hit, book.found
         left_out = f"Not searched: {', '.join(found.left_out)}." if found is not None else ""
         self.note.setText(HINT if hit is not None else left_out)
-        self.note.setToolTip(f"Solid: none is better in both axes; hollow: the best of its kind; triangles give up one goal. {HINT} {left_out}")
+        self.note.setToolTip(
+            f"Solid: none is better in both axes; hollow: the best of its kind; triangles give up one goal. {HINT} {left_out}"
+        )
         for part in (self.words, self.take, self._lower, *self.views):
             part.setVisible(hit is not None)
         row = book.row_of(book.chosen)

@@ -152,9 +152,15 @@ class FinderBook(QObject):
         design = self._session.design
         base = design.variant()
         return (
-            design.vehicle, design.brief, base.pack.wiring_ohm, base.wheel, base.motor.count < base.motor.driven_wheels,
-            any(stage.freewheel for stage in base.stages), self.wishes, self._session.doc.key,
-        )  # fmt: skip
+            design.vehicle,
+            design.brief,
+            base.pack.wiring_ohm,
+            base.wheel,
+            base.motor.count < base.motor.driven_wheels,
+            any(stage.freewheel for stage in base.stages),
+            self.wishes,
+            self._session.doc.key,
+        )
 
     def _edited(self, paths: frozenset[str]) -> None:
         if not paths:

@@ -48,7 +48,9 @@ class HoverCard(QWidget):
             return []
         hit, say = self._book.points[self._k], self._session.say
         told = [(wrapped(drive_words(hit.variant, self._session.stock), font(12, 600), WIDTH - 20), True)]
-        figures = f"{say(round(hit.cost), 'money')}, {say(hit.mass_kg, 'mass')}, {say(hit.speed_m_s, 'speed')}, least margin {hit.margin:.0%}"
+        figures = (
+            f"{say(round(hit.cost), 'money')}, {say(hit.mass_kg, 'mass')}, {say(hit.speed_m_s, 'speed')}, least margin {hit.margin:.0%}"
+        )
         if hit.fails and self._book.found is not None:
             name, missed = missed_words(self._session.design, self._book.found, hit, say)
             figures = f"{say(round(hit.cost), 'money')}, without {name}: {missed}"
@@ -71,4 +73,11 @@ class HoverCard(QWidget):
             for text in paragraph:
                 put_text(painter, 10, y + metrics(face).ascent(), text, face)
                 y += metrics(face).height()
-        paint_pulls(painter, QRectF(2, y, self.width() - 6, self.height() - y - 2), theme, self._session.unit_set, [("", self._book.pull(self._k))], small=True)
+        paint_pulls(
+            painter,
+            QRectF(2, y, self.width() - 6, self.height() - y - 2),
+            theme,
+            self._session.unit_set,
+            [("", self._book.pull(self._k))],
+            small=True,
+        )

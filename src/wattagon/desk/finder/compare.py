@@ -67,8 +67,20 @@ class Compare(QWidget):
             return all(result.met for result in goals if str(result.goal.kind) == kind)
 
         made = [
-            Cell("cost", say(round(hit.cost), "money"), say(round(study.resolved.cost), "money"), kept(hit.goals, "budget"), kept(study.goals, "budget")),
-            Cell("mass", say(hit.mass_kg, "mass"), say(study.resolved.drive_mass_kg, "mass"), kept(hit.goals, "added_mass"), kept(study.goals, "added_mass")),
+            Cell(
+                "cost",
+                say(round(hit.cost), "money"),
+                say(round(study.resolved.cost), "money"),
+                kept(hit.goals, "budget"),
+                kept(study.goals, "budget"),
+            ),
+            Cell(
+                "mass",
+                say(hit.mass_kg, "mass"),
+                say(study.resolved.drive_mass_kg, "mass"),
+                kept(hit.goals, "added_mass"),
+                kept(study.goals, "added_mass"),
+            ),
         ]
         for result in hit.goals:
             if str(result.goal.kind) in ("budget", "added_mass"):

@@ -18,7 +18,15 @@ from wattagon.study.drive.words import short_goal
 from wattagon.study.finder.hits import OBJECTIVES, differences
 
 NAME, ROW, HEAD = 104.0, 16.0, 22.0
-FIGURES = {"cost": "cost", "mass": "mass", "speed": "top speed", "grade": "start on", "range": "range", "margin": "least margin", "lasting": "lasting current"}
+FIGURES = {
+    "cost": "cost",
+    "mass": "mass",
+    "speed": "top speed",
+    "grade": "start on",
+    "range": "range",
+    "margin": "least margin",
+    "lasting": "lasting current",
+}
 
 
 @record(frozen=True, slots=True)

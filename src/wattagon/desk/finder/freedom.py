@@ -48,7 +48,9 @@ class FreedomView(QWidget):
         places = self.places()
         if not places:
             painter.setPen(theme.soft)
-            put_text(painter, 10, 24, "Working out which other stock parts keep every goal ..." if self._book.hit is not None else "", font(12))
+            put_text(
+                painter, 10, 24, "Working out which other stock parts keep every goal ..." if self._book.hit is not None else "", font(12)
+            )
         columns = 2 if len(places) > 6 and self.width() > 640 else 1
         rows = (len(places) + columns - 1) // columns
         height = min(ROW, (self.height() - 8) / max(rows, 1))

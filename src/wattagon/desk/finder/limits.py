@@ -95,7 +95,9 @@ class Limits(QWidget):
             button = QPushButton(SCHOOL_WORDS[code], checkable=True, objectName=f"finder-school-{code}")
             button.setProperty("size", "small")
             button.setFont(font(12))
-            button.setToolTip({"direct": "Hub motors and direct drive", "two": "Two stages over a jackshaft"}.get(code, f"{code.capitalize()} drives"))
+            button.setToolTip(
+                {"direct": "Hub motors and direct drive", "two": "Two stages over a jackshaft"}.get(code, f"{code.capitalize()} drives")
+            )
             button.setAccessibleName({"direct": "Hub and direct drive", "two": "Two stages"}.get(code, f"{code.capitalize()} drives"))
             button.clicked.connect(self._schools_chosen)
             self.schools[code] = button
@@ -107,7 +109,10 @@ class Limits(QWidget):
         grid.setHorizontalSpacing(4)
         grid.setVerticalSpacing(3)
         self.fields: dict[str, QLineEdit] = {}
-        rows: list[tuple[str, str, str]] = [("within", "Arrives by", "any day"), *((name, label, empty) for name, (label, _, empty) in FIELDS.items())]
+        rows: list[tuple[str, str, str]] = [
+            ("within", "Arrives by", "any day"),
+            *((name, label, empty) for name, (label, _, empty) in FIELDS.items()),
+        ]
         for k, (name, label, empty) in enumerate(rows):
             words = QLabel(label)
             words.setFont(font(12))
@@ -120,7 +125,10 @@ class Limits(QWidget):
             grid.addWidget(field, k, 1)
             self.fields[name] = field
         self.fields["within"].setToolTip("A date such as 2027-03-01, or days such as 14; what is on the shelf is there already")
-        self.fields["climb_time"].setToolTip("How long the first climb lasts before the winding is too hot; 0 for never mind; usual is as long as the courses climb, else 10 min")
+        self.fields["climb_time"].setToolTip(
+            "How long the first climb lasts before the winding is too hot; 0 for never mind; usual is as "
+            "long as the courses climb, else 10 min"
+        )
         self.fields["ground_gap"].setToolTip("From the driven pulley down to the ground; usual is 10 mm, 25 mm on rough ground")
         grid.setColumnStretch(0, 1)
         return grid
@@ -171,7 +179,11 @@ class Limits(QWidget):
         if not field.isModified():
             return
         try:
-            changes = {"within_days": days_until(field.text(), "Arrives by") if field.text().strip() else None} if name == "within" else {name: self._read(name, field.text())}
+            changes = (
+                {"within_days": days_until(field.text(), "Arrives by") if field.text().strip() else None}
+                if name == "within"
+                else {name: self._read(name, field.text())}
+            )
             check_wishes(replace(self._book.wishes, **changes), self._session.stock)
         except WattagonError as refusal:
             refuse(field, True)

@@ -37,9 +37,15 @@ def paint_pulls(
     x_label, y_label = unit_of("speed", unit_set).text, unit_of("force", unit_set).text
     painter.fillRect(plot, theme.panel)
     paint_grid(
-        painter, axes, theme, x_ticks=ticks(0.0, axes.x_high, 4 if small else 6), y_ticks=ticks(0.0, axes.y_high, 3 if small else 5),
-        x_label="" if small else x_label, y_label="" if small else y_label, size=10 if small else 12,
-    )  # fmt: skip
+        painter,
+        axes,
+        theme,
+        x_ticks=ticks(0.0, axes.x_high, 4 if small else 6),
+        y_ticks=ticks(0.0, axes.y_high, 3 if small else 5),
+        x_label="" if small else x_label,
+        y_label="" if small else y_label,
+        size=10 if small else 12,
+    )
     painter.setClipRect(plot.adjusted(-5, -5, 5, 5))
     for k, (name, pull) in enumerate(pulls):
         colour = theme.mechanical if name.startswith("now") else theme.electrical
@@ -83,4 +89,8 @@ class PullsMap(QWidget):
         paint_pulls(painter, QRectF(self.rect()), theme, self._session.unit_set, pulls)
         painter.setPen(theme.soft)
         painter.setFont(font(12))
-        painter.drawText(QRectF(50, 0, self.width() - 58, 18), Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, "pull over speed, pack at 50%")
+        painter.drawText(
+            QRectF(50, 0, self.width() - 58, 18),
+            Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter,
+            "pull over speed, pack at 50%",
+        )

@@ -1,4 +1,4 @@
-"""The found drives on two axes: non-dominated ones solid, near-equal ones of the chosen as dots, near misses and the present variant marked."""
+"""The found drives on two axes: non-dominated ones solid, near-equal ones as dots, near misses and the present variant marked."""
 
 from __future__ import annotations
 
@@ -132,7 +132,9 @@ class Scatter(QWidget):
         painter.setFont(font(12))
         painter.drawText(QPointF(rect.left() + self.axes[1].width() + 10, rect.top() + 20), self._unit(book.axes[1]))
         words = self._unit(book.axes[0])
-        painter.drawText(QRectF(plot.left(), plot.bottom() + 20, plot.width() - self.axes[0].width() - 8, 20), Qt.AlignmentFlag.AlignRight, words)
+        painter.drawText(
+            QRectF(plot.left(), plot.bottom() + 20, plot.width() - self.axes[0].width() - 8, 20), Qt.AlignmentFlag.AlignRight, words
+        )
         labels = Labels(painter, theme, plot.adjusted(2, 2, -2, -2))
         if not book.found.hits and not book.running:
             banner = plot.adjusted(10, 8, -10, 8 - plot.height() + 22)
@@ -236,7 +238,12 @@ class Scatter(QWidget):
 
     def _label(self, labels: Labels, at: QPointF, words: str, colour: object) -> None:
         width = 6.4 * len(words)
-        places = [QPointF(at.x() + 10, at.y() - 9), QPointF(at.x() - width - 10, at.y() - 9), QPointF(at.x() - width / 2, at.y() + 8), QPointF(at.x() - width / 2, at.y() - 24)]
+        places = [
+            QPointF(at.x() + 10, at.y() - 9),
+            QPointF(at.x() - width - 10, at.y() - 9),
+            QPointF(at.x() - width / 2, at.y() + 8),
+            QPointF(at.x() - width / 2, at.y() - 24),
+        ]
         labels.text(places, words, colour, font(12, 600))  # type: ignore[arg-type]
 
     def _now(self, painter: QPainter, theme: Theme, axes: Axes, labels: Labels) -> None:
@@ -287,7 +294,9 @@ class Scatter(QWidget):
         shown_hits = [self._book.points[k] for k in self._seen()]
         for axis in self._book.axes:
             dimension = AXES[axis][1]
-            made = [shown(hit.value(axis), dimension, self._session.unit_set) for hit in (*shown_hits, *extra) if math.isfinite(hit.value(axis))]
+            made = [
+                shown(hit.value(axis), dimension, self._session.unit_set) for hit in (*shown_hits, *extra) if math.isfinite(hit.value(axis))
+            ]
             low, high = min(made, default=0.0), max(made, default=1.0)
             reach = max(high - low, 0.05 * abs(high), 1e-6)
             step = round_step(reach * 1.16, 6)

@@ -44,11 +44,14 @@ NARROW = 800
 WITH_SPEED = {"hold-grade", "hold-speed", "stop-go", "stop"}
 WITH_GRADE = {"hill", "hold-grade", "hold-speed", "stop", "start"}
 CONDITIONS = (
-    ("brief.conditions.start_charge", "Charge", "Charge at the start"), ("brief.conditions.air_temperature", "Air", "Air temperature"),
-    ("brief.conditions.headwind", "Wind", "Headwind"), ("vehicle.load_mass", "Load", "Load beside the rider"),
-    ("brief.conditions.pack_temperature", "Pack", "Pack temperature at the start"), ("brief.conditions.sun", "Sun", "Sun on box and pack"),
+    ("brief.conditions.start_charge", "Charge", "Charge at the start"),
+    ("brief.conditions.air_temperature", "Air", "Air temperature"),
+    ("brief.conditions.headwind", "Wind", "Headwind"),
+    ("vehicle.load_mass", "Load", "Load beside the rider"),
+    ("brief.conditions.pack_temperature", "Pack", "Pack temperature at the start"),
+    ("brief.conditions.sun", "Sun", "Sun on box and pack"),
     ("brief.conditions.pedal_power", "Pedalling", "Power at the pedals"),
-)  # fmt: skip
+)
 
 
 class RideBench(Bench):
@@ -201,8 +204,9 @@ class RideBench(Bench):
             grade = goal_start(design) if ask.run == "hill" else 0.0
             speed = goal_speed(design)
         for field, shown, value, hint, dimension in (
-            (self.speed, ask.run in WITH_SPEED, ask.speed_m_s, speed, "speed"), (self.grade, ask.run in WITH_GRADE, ask.grade, grade, "grade"),
-        ):  # fmt: skip
+            (self.speed, ask.run in WITH_SPEED, ask.speed_m_s, speed, "speed"),
+            (self.grade, ask.run in WITH_GRADE, ask.grade, grade, "grade"),
+        ):
             field.setVisible(shown)
             field.label.setVisible(shown)
             field.setPlaceholderText(say(hint, dimension))

@@ -24,10 +24,13 @@ MANY = 60  # legs that are no longer drawn one by one
 _bounds = {item.name: item.spec for item in members(CourseLeg) if item.spec is not None}
 LONGEST, STEEPEST, STEEPEST_DOWN = _bounds["length"].high, _bounds["grade"].high, _bounds["grade"].low
 LEG_FIELDS = (
-    ("length", "Length", "Length of the leg"), ("grade", "Grade", "Grade, uphill positive"), ("speed", "Speed", "Speed ridden where the drive gives it"),
-    ("surface", "Surface", "Rolling resistance of the surface, times the vehicle's own"), ("wind", "Wind", "Headwind added to that of the day"),
+    ("length", "Length", "Length of the leg"),
+    ("grade", "Grade", "Grade, uphill positive"),
+    ("speed", "Speed", "Speed ridden where the drive gives it"),
+    ("surface", "Surface", "Rolling resistance of the surface, times the vehicle's own"),
+    ("wind", "Wind", "Headwind added to that of the day"),
     ("stop", "Stop", "Stop at the end"),
-)  # fmt: skip
+)
 
 
 class CourseStrip(QWidget):
@@ -99,9 +102,7 @@ class CourseStrip(QWidget):
         painter.setPen(theme.soft)
         total = sum(leg.length for leg in course.legs)
         put_text(painter, 8, 14, f"{len(course.legs)} legs, {self._session.say(total, 'distance')}", font(11))
-        put_right(
-            painter, self.width() - 8, 14, "drag the end of a leg: along for its length, up and down for its grade", font(11)
-        )
+        put_right(painter, self.width() - 8, 14, "drag the end of a leg: along for its length, up and down for its grade", font(11))
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -320,9 +321,7 @@ class CourseEditor(QWidget):
     def _legs(self, label: str, legs: tuple[CourseLeg, ...]) -> None:
         course = self.strip.course()
         if course is not None:
-            self._put(
-                label, tuple(replace(c, legs=legs) if c.id == course.id else c for c in self._session.design.brief.courses)
-            )
+            self._put(label, tuple(replace(c, legs=legs) if c.id == course.id else c for c in self._session.design.brief.courses))
 
     def add_leg(self) -> None:
         """A leg like the chosen one, after it."""

@@ -86,13 +86,20 @@ def lanes_of(ride: Ride) -> list[Lane]:
         hot.append(Line("brake resistor", run.column(Col.RESISTOR_T), "ink", 1.2, (3.0, 2.0), plant.resistor_limit))
     return [
         Lane("Speed", "speed", (Line("", run.column(Col.SPEED), "ink", 2.2),), 0.27),
-        Lane("Amps", "current", (
-            Line("allowed", run.column(Col.CEILING_A) / dc, "soft", 1.0, (4.0, 3.0)),
-            Line(f"motor{each}", run.column(Col.DC_A) / dc, "electrical", 2.0), Line("pack", run.column(Col.PACK_A), "mechanical", 1.6, (), pack_most),
-        ), 0.27, False),
+        Lane(
+            "Amps",
+            "current",
+            (
+                Line("allowed", run.column(Col.CEILING_A) / dc, "soft", 1.0, (4.0, 3.0)),
+                Line(f"motor{each}", run.column(Col.DC_A) / dc, "electrical", 2.0),
+                Line("pack", run.column(Col.PACK_A), "mechanical", 1.6, (), pack_most),
+            ),
+            0.27,
+            False,
+        ),
         Lane("Temperature", "temperature", tuple(hot), 0.26, False),
         Lane("Pack volts", "voltage", (Line("", run.column(Col.BUS_V), "electrical", 1.8, (), plant.cutback_start),), 0.20, False),
-    ]  # fmt: skip
+    ]
 
 
 class RideLanes(QWidget):
@@ -184,9 +191,7 @@ class RideLanes(QWidget):
                 if book.running
                 else "Choose a run above."
             )
-            painter.drawText(
-                rect.adjusted(LEFT + 30, 0, -RIGHT - 30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words
-            )
+            painter.drawText(rect.adjusted(LEFT + 30, 0, -RIGHT - 30, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
             return []
         ride = book.current
         x_high = max(float(self.along(r)[-1]) for _, r, _ in rides)
@@ -219,9 +224,7 @@ class RideLanes(QWidget):
         if self.hasFocus():
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(
-                QRectF(rect.left() + LEFT - 2, rect.top() + 2, rect.width() - LEFT - RIGHT + 4, y + BAND - rect.top())
-            )
+            painter.drawRect(QRectF(rect.left() + LEFT - 2, rect.top() + 2, rect.width() - LEFT - RIGHT + 4, y + BAND - rect.top()))
         return made
 
     def _span(self, lanes: list[Lane]) -> tuple[float, float]:
@@ -300,9 +303,9 @@ class RideLanes(QWidget):
             if not now and line.words in ("allowed", "case", "pack", "brake resistor"):
                 continue
             colour: QColor = getattr(theme, line.colour)
-            values = np.asarray(
-                shown(1.0, lane.dimension, unit_set) - shown(0.0, lane.dimension, unit_set)
-            ) * line.values + shown(0.0, lane.dimension, unit_set)
+            values = np.asarray(shown(1.0, lane.dimension, unit_set) - shown(0.0, lane.dimension, unit_set)) * line.values + shown(
+                0.0, lane.dimension, unit_set
+            )
             points = axes.pixels(x, values)
             curve(
                 painter,
@@ -318,9 +321,7 @@ class RideLanes(QWidget):
                 words = {"voltage": "cutback starts", "current": "pack limit"}.get(
                     lane.dimension, f"{line.words} limit" if line.words != "controller" else "controller cuts back"
                 )
-                labels.text(
-                    [QPointF(axes.rect.left() + 4, y - 16), QPointF(axes.rect.left() + 4, y + 1)], words, theme.tight, font(11)
-                )
+                labels.text([QPointF(axes.rect.left() + 4, y - 16), QPointF(axes.rect.left() + 4, y + 1)], words, theme.tight, font(11))
 
     def _readings(self, painter: QPainter, theme: Theme, axes: Axes, lane: Lane) -> None:
         """Above the lane on the right: each curve by a sample and its name, with its value at the moment or the most it came to."""
@@ -384,9 +385,7 @@ class RideLanes(QWidget):
                 letter = LETTERS[name]
                 words = f"{letter}  {limit_words(name)}"
                 text = words if text_width(words, font(11, 600)) + 10 < area.width() else letter
-                put_text(
-                    painter, area.center().x() - text_width(text, font(11, 600)) / 2, rect.center().y() + 4, text, font(11, 600)
-                )
+                put_text(painter, area.center().x() - text_width(text, font(11, 600)) / 2, rect.center().y() + 4, text, font(11, 600))
         if (limit < 0).all():
             painter.setPen(theme.clear)
             put_text(painter, rect.left() + 8, rect.center().y() + 4, "nothing: the drive gives all that is asked", font(11))

@@ -87,9 +87,7 @@ class Story(QWidget):
             was = per_distance(under.wh_per_km, self._session.unit_set)[0] if under else per
             change_of = f"was {was:.3g}" if abs(was / per - 1.0) > 0.005 else ""
             rows.append(("Energy", f"{ride.energy_wh:.3g} Wh, {per:.3g} Wh/{unit}", change_of))
-            rows.append(
-                ("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance"))
-            )
+            rows.append(("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance")))
             rows.append(("  with a second pack", say(2 * ride.range_m, "distance"), ""))
         if ride.ask.run == "hold-speed":
             pace, furthest = best_range(ride.resolved)
@@ -221,9 +219,7 @@ class Story(QWidget):
         x = left
         for k, (name, value) in enumerate(split.items()):
             width = value / total * (right - left)
-            painter.fillRect(
-                QRectF(x, y, max(width - 1.0, 0.6), 15), with_alpha(getattr(theme, PARTS[name]), 0.75 if k % 2 == 0 else 0.45)
-            )
+            painter.fillRect(QRectF(x, y, max(width - 1.0, 0.6), 15), with_alpha(getattr(theme, PARTS[name]), 0.75 if k % 2 == 0 else 0.45))
             x += width
         y += 31
         column, face = 0, font(11)

@@ -28,9 +28,13 @@ class Leg:
 
     def __post_init__(self) -> None:
         for name, low, high, words in (
-            ("length_m", 0.1, 1e6, "0.1 m to 1000 km"), ("grade", -0.5, 0.6, "-50 % to 60 %"), ("speed_m_s", 0.2, 60.0, "0.2 to 60 m/s"),
-            ("rolling_factor", 0.1, 20.0, "0.1 to 20"), ("wind_m_s", -30.0, 30.0, "-30 to 30 m/s"), ("stop_s", 0.0, 86400.0, "0 to a day"),
-        ):  # fmt: skip
+            ("length_m", 0.1, 1e6, "0.1 m to 1000 km"),
+            ("grade", -0.5, 0.6, "-50 % to 60 %"),
+            ("speed_m_s", 0.2, 60.0, "0.2 to 60 m/s"),
+            ("rolling_factor", 0.1, 20.0, "0.1 to 20"),
+            ("wind_m_s", -30.0, 30.0, "-30 to 30 m/s"),
+            ("stop_s", 0.0, 86400.0, "0 to a day"),
+        ):
             value = getattr(self, name)
             if not low <= value <= high:
                 raise InputError(name, value, words)

@@ -34,7 +34,7 @@ from wattagon.physics.ride.parts import (
     tread,
     warm,
     wish_for,
-)  # fmt: skip
+)
 from wattagon.physics.road import GRAVITY, SLOW_PEDALS_M_S
 
 HEAT_STEPS = 10
@@ -55,9 +55,9 @@ OVER_VOLTS = 1.10  # times a full pack's: more than any board or cell is made fo
 def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, events):
     """Run until something ends it; (reason, rows of trace, events).
 
-    lines (n, 2): those of the reduction.  driver: mode, command, end of the course [m], acceleration wanted, seconds at most, step [s], steps per row at first, stop when hot,
-    end charge, end speed (0: none), until settled.  start: speed, charge, winding, case, controller, pack, resistor [C], bucket, relaxation volts,
-    then room for work: joules (5), hottest (5), when too hot (5), Now (6).
+    lines (n, 2): those of the reduction.  driver: mode, command, end of the course [m], acceleration wanted, seconds at most, step [s],
+    steps per row at first, stop when hot, end charge, end speed (0: none), until settled.  start: speed, charge, winding, case,
+    controller, pack, resistor [C], bucket, relaxation volts, then room for work: joules (5), hottest (5), when too hot (5), Now (6).
     Written: trace (rows, Col), sums (Sum) [J], stats (Stat), held (RIDE_LIMITS) [s], events (n, 3): time, place, What.
     """
     mode, dt, stride, steps_most = int(driver[0]), driver[5], int(driver[6]), int(driver[4] / driver[5] + 0.5)
@@ -214,7 +214,9 @@ def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, e
             if limit == DUTY or diode_v > 0.0:
                 steep = n * lines[lines.shape[0] - 1, 0] / p.radius * k_now * k_now * per_m / (ohm + n * r0) / bare_mass
             elif resisting:
-                steep = n * lines[lines.shape[0] - 1, 0] / p.radius * k_now * k_now * per_m / (ohm - p.bridge_ohm + p.resistor_ohm) / bare_mass
+                steep = (
+                    n * lines[lines.shape[0] - 1, 0] / p.radius * k_now * k_now * per_m / (ohm - p.bridge_ohm + p.resistor_ohm) / bare_mass
+                )
             before += off / (1.0 + lead * steep)
         y = hand
         if diode_v > 0.0 and not over_told:

@@ -22,12 +22,50 @@ FEED_M_S = 0.4  # from where a driver brakes with the ramp, not only after it
 NUDGE = 0.005  # a wish cut by less is not called limited
 NONE = -1
 
-MOTOR, ERPM, DUTY, BATTERY, PACK, LOW, THERMAL, ROLLER, TRACTION, LIFT, BOOST, CONTROLLER, REGEN, REGEN_PACK, BUS_HIGH, BRAKE_GRIP, PITCH, RESISTOR, OVERSPEED = (
-    RIDE_INDEX[name] for name in (
-        "motor_current", "erpm", "duty", "battery_current", "pack_current", "low_voltage", "thermal", "roller", "traction", "wheel_lift",
-        "boost", "controller_heat", "motor_regen", "battery_regen", "bus_overvoltage", "brake_grip", "pitch_over", "resistor", "overspeed",
+(
+    MOTOR,
+    ERPM,
+    DUTY,
+    BATTERY,
+    PACK,
+    LOW,
+    THERMAL,
+    ROLLER,
+    TRACTION,
+    LIFT,
+    BOOST,
+    CONTROLLER,
+    REGEN,
+    REGEN_PACK,
+    BUS_HIGH,
+    BRAKE_GRIP,
+    PITCH,
+    RESISTOR,
+    OVERSPEED,
+) = (
+    RIDE_INDEX[name]
+    for name in (
+        "motor_current",
+        "erpm",
+        "duty",
+        "battery_current",
+        "pack_current",
+        "low_voltage",
+        "thermal",
+        "roller",
+        "traction",
+        "wheel_lift",
+        "boost",
+        "controller_heat",
+        "motor_regen",
+        "battery_regen",
+        "bus_overvoltage",
+        "brake_grip",
+        "pitch_over",
+        "resistor",
+        "overspeed",
     )
-)  # fmt: skip
+)
 
 drop_stale(Path(__file__).parent)
 jit = numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)

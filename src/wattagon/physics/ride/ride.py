@@ -22,9 +22,22 @@ LONGEST_S = 86400.0
 INPUTS = (Sum.CHEMICAL, Sum.RIDER)
 # where the energy goes, in the order of the drive
 LOSSES = (
-    Sum.PACK_HEAT, Sum.IDLE, Sum.SWITCHING, Sum.BRIDGE, Sum.COPPER, Sum.BRUSH, Sum.IRON, Sum.RESISTOR, Sum.MESH, Sum.ROLLING, Sum.AIR,
-    Sum.GRADE, Sum.FRICTION, Sum.KINETIC, Sum.RELAXATION,
-)  # fmt: skip
+    Sum.PACK_HEAT,
+    Sum.IDLE,
+    Sum.SWITCHING,
+    Sum.BRIDGE,
+    Sum.COPPER,
+    Sum.BRUSH,
+    Sum.IRON,
+    Sum.RESISTOR,
+    Sum.MESH,
+    Sum.ROLLING,
+    Sum.AIR,
+    Sum.GRADE,
+    Sum.FRICTION,
+    Sum.KINETIC,
+    Sum.RELAXATION,
+)
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -98,8 +111,15 @@ class Run:
 
 
 def simulate(
-    plant: Plant, chemistry: str, cells: NDArray[np.float64], rider: Rider, start: Start, *, step_s: float = STEP_S, rows: int = ROWS,
-) -> Run:  # fmt: skip
+    plant: Plant,
+    chemistry: str,
+    cells: NDArray[np.float64],
+    rider: Rider,
+    start: Start,
+    *,
+    step_s: float = STEP_S,
+    rows: int = ROWS,
+) -> Run:
     """Run one ride through the compiled loop; the first call in a process loads the compiler (0.5 s, 4 s without its cache).
 
     cells: (n, 7) as course.cells makes them.  `rows` (an even number) bounds the trace: when it is full every second row is
@@ -121,17 +141,33 @@ def simulate(
         *(-1.0,) * 5,
         *(0.0,) * len(Now),
     )
-    driver = np.array([
-        float(rider.mode), rider.command, min(rider.end_m, 1e18), rider.accel_m_s2, rider.longest_s, step_s, 1.0,
-        float(rider.stop_when_hot), rider.empty_charge, rider.end_speed_m_s, float(rider.until_settled),
-    ])  # fmt: skip
+    driver = np.array(
+        [
+            float(rider.mode),
+            rider.command,
+            min(rider.end_m, 1e18),
+            rider.accel_m_s2,
+            rider.longest_s,
+            step_s,
+            1.0,
+            float(rider.stop_when_hot),
+            rider.empty_charge,
+            rider.end_speed_m_s,
+            float(rider.until_settled),
+        ]
+    )
     trace = np.zeros((rows, len(Col)))
     sums, stats, held, events = np.zeros(len(Sum)), np.zeros(len(Stat)), np.zeros(len(RIDE_LIMITS)), np.zeros((EVENTS, 3))
     reason, used, told = ride_loop(packed, lines, curve, cells, driver, np.array(begin), trace, sums, stats, held, events)
     return Run(
-        plant=plant, end=End(int(reason)), trace=trace[:used], sums_j=sums, stats=stats, held_s=held,
+        plant=plant,
+        end=End(int(reason)),
+        trace=trace[:used],
+        sums_j=sums,
+        stats=stats,
+        held_s=held,
         events=tuple((float(t), float(x), int(kind)) for t, x, kind in events[:told]),
-    )  # fmt: skip
+    )
 
 
 def warm_up() -> None:
@@ -150,9 +186,7 @@ def event_words(kind: int) -> tuple[str, str]:
     return What(kind).name.lower(), ""
 
 
-def steady_cells(
-    speed_m_s: float, grade: float = 0.0, wind_m_s: float = 0.0, rolling_factor: float = 1.0
-) -> NDArray[np.float64]:
+def steady_cells(speed_m_s: float, grade: float = 0.0, wind_m_s: float = 0.0, rolling_factor: float = 1.0) -> NDArray[np.float64]:
     """A road without end at one speed."""
     return np.array([[0.0, grade, rolling_factor, wind_m_s, speed_m_s**2, 0.0, 0.0]])
 

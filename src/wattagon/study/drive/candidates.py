@@ -72,7 +72,7 @@ def set_amps(design: Design, name: str, limit_a: float) -> tuple[Edit, ...]:
 
 def controllers(
     design: Design, stock: Catalogue, *, volts: float = 0.0, motor_a: float = 0.0, brushed: bool | None = None
-) -> tuple[Edit, ...]:  # fmt: skip
+) -> tuple[Edit, ...]:
     """The cheapest controllers that carry a supply voltage and a motor current, up to two; of the present kind unless told."""
     choice = design.variant().controller
     now = stock.get(ControllerPart, choice.part)

@@ -145,9 +145,14 @@ def speed_queries(goals: Sequence[Goal]) -> tuple[list[int], NDArray[np.float64]
 
 
 def _others(
-    train: Powertrain, road: Road, goals: Sequence[Goal], reached: NDArray[np.float64], rows: NDArray[np.intp], air: float,
+    train: Powertrain,
+    road: Road,
+    goals: Sequence[Goal],
+    reached: NDArray[np.float64],
+    rows: NDArray[np.intp],
+    air: float,
     wind: float,
-) -> None:  # fmt: skip
+) -> None:
     for k, goal in enumerate(goals):
         if not np.isnan(reached[rows[0], k]):
             continue
@@ -225,7 +230,12 @@ def time_until_hot(
     shaft = train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
     ceiling = train.motor.dc_per_motor_amp * train.controller.motor_current_a
     hold = Hold(
-        motor=train.motor, heat=train.heat, shaft_nm=holding_torque_nm(train, road, speed_m_s, grade, wind), shaft_rad_s=shaft,
-        speed_m_s=speed_m_s, ceiling_a=ceiling, air_c=air_c,
-    )  # fmt: skip
+        motor=train.motor,
+        heat=train.heat,
+        shaft_nm=holding_torque_nm(train, road, speed_m_s, grade, wind),
+        shaft_rad_s=shaft,
+        speed_m_s=speed_m_s,
+        ceiling_a=ceiling,
+        air_c=air_c,
+    )
     return hold.time_to_limit_s()

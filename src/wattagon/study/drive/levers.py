@@ -48,7 +48,11 @@ class Preview:
 
     def beside(self, goals: tuple[GoalResult, ...]) -> tuple[GoalResult, ...]:
         """Its goals, to be compared with those of the design one by one; none where they are not the same ones any more."""
-        same = not self.refused and len(self.goals) == len(goals) and all(a.goal is b.goal or a.goal == b.goal for a, b in zip(self.goals, goals, strict=True))
+        same = (
+            not self.refused
+            and len(self.goals) == len(goals)
+            and all(a.goal is b.goal or a.goal == b.goal for a, b in zip(self.goals, goals, strict=True))
+        )
         return self.goals if same else ()
 
 
@@ -92,9 +96,18 @@ def _motor_kv(variant: Variant, stock: Catalogue) -> Lever:
 
     (down, down_value), (up, up_value) = step(-1), step(+1)
     return Lever(
-        code="motor_kv", group="motor", label="Motor kv", path="variant.motor.kv_rpm_per_v", value=kv, dimension="kv", down=down,
-        up=up, down_value=down_value, up_value=up_value, mark="" if override is None else str(override.known),
-    )  # fmt: skip
+        code="motor_kv",
+        group="motor",
+        label="Motor kv",
+        path="variant.motor.kv_rpm_per_v",
+        value=kv,
+        dimension="kv",
+        down=down,
+        up=up,
+        down_value=down_value,
+        up_value=up_value,
+        mark="" if override is None else str(override.known),
+    )
 
 
 def frame(part: MotorPart) -> str:
@@ -119,9 +132,17 @@ def _motor_size(variant: Variant, stock: Catalogue) -> Lever:
 
     (down, down_value), (up, up_value) = step(-1), step(+1)
     return Lever(
-        code="motor_size", group="motor", label="Motor size", path="variant.motor.part", value=frame(part), dimension="part",
-        down=down, up=up, down_value=down_value, up_value=up_value,
-    )  # fmt: skip
+        code="motor_size",
+        group="motor",
+        label="Motor size",
+        path="variant.motor.part",
+        value=frame(part),
+        dimension="part",
+        down=down,
+        up=up,
+        down_value=down_value,
+        up_value=up_value,
+    )
 
 
 def _count(design: Design, variant: Variant) -> Lever:
@@ -140,9 +161,17 @@ def _count(design: Design, variant: Variant) -> Lever:
 
     down, up = step(count - 1), step(count + 1)
     return Lever(
-        code="motor_count", group="motor", label="Motors", path="variant.motor.count", value=float(count), dimension="count",
-        down=down, up=up, down_value=float(count - 1) if down else None, up_value=float(count + 1) if up else None,
-    )  # fmt: skip
+        code="motor_count",
+        group="motor",
+        label="Motors",
+        path="variant.motor.count",
+        value=float(count),
+        dimension="count",
+        down=down,
+        up=up,
+        down_value=float(count - 1) if down else None,
+        up_value=float(count + 1) if up else None,
+    )
 
 
 def _teeth(variant: Variant, stock: Catalogue, index: int, stage: StageChoice, role: str) -> Lever:
@@ -165,9 +194,18 @@ def _teeth(variant: Variant, stock: Catalogue, index: int, stage: StageChoice, r
 
     below, above = max(lower, default=None), min(higher, default=None)
     return Lever(
-        code=f"{role}_teeth_{index}", group="reduction", label=who, path=path, value=float(teeth), dimension="teeth",
-        down=step(below), up=step(above), down_value=below, up_value=above, mark="" if teeth in offered else "stated",
-    )  # fmt: skip
+        code=f"{role}_teeth_{index}",
+        group="reduction",
+        label=who,
+        path=path,
+        value=float(teeth),
+        dimension="teeth",
+        down=step(below),
+        up=step(above),
+        down_value=below,
+        up_value=above,
+        mark="" if teeth in offered else "stated",
+    )
 
 
 def _cells(variant: Variant, stock: Catalogue, which: str) -> Lever:
@@ -182,9 +220,17 @@ def _cells(variant: Variant, stock: Catalogue, which: str) -> Lever:
 
     down, up = step(now - by), step(now + by)
     return Lever(
-        code=which, group="pack", label="Cells in series" if which == "series" else "In parallel", path=path, value=float(now),
-        dimension=letter, down=down, up=up, down_value=float(now - by) if down else None, up_value=float(now + by) if up else None,
-    )  # fmt: skip
+        code=which,
+        group="pack",
+        label="Cells in series" if which == "series" else "In parallel",
+        path=path,
+        value=float(now),
+        dimension=letter,
+        down=down,
+        up=up,
+        down_value=float(now - by) if down else None,
+        up_value=float(now + by) if up else None,
+    )
 
 
 def _controller(variant: Variant, stock: Catalogue) -> Lever:
@@ -209,9 +255,17 @@ def _controller(variant: Variant, stock: Catalogue) -> Lever:
 
     (down, down_value), (up, up_value) = step(at - 1), step(at + 1)
     return Lever(
-        code="controller", group="controller", label="Controller", path="variant.controller.part", value=rating(part),
-        dimension="part", down=down, up=up, down_value=down_value, up_value=up_value,
-    )  # fmt: skip
+        code="controller",
+        group="controller",
+        label="Controller",
+        path="variant.controller.part",
+        value=rating(part),
+        dimension="part",
+        down=down,
+        up=up,
+        down_value=down_value,
+        up_value=up_value,
+    )
 
 
 def amp_step(amps: float) -> float:
@@ -228,9 +282,17 @@ def _amps(name: str, label: str, amps: float) -> Lever:
         return Edit(label=f"{label} {amps:g} to {to:g} A", changes=((path, float(to)),)) if to >= 1.0 else None
 
     return Lever(
-        code=name.removesuffix("_a"), group="controller", label=label, path=path, value=amps, dimension="current",
-        down=edit(below), up=edit(above), down_value=float(below), up_value=float(above),
-    )  # fmt: skip
+        code=name.removesuffix("_a"),
+        group="controller",
+        label=label,
+        path=path,
+        value=amps,
+        dimension="current",
+        down=edit(below),
+        up=edit(above),
+        down_value=float(below),
+        up_value=float(above),
+    )
 
 
 def _wheel(design: Design, variant: Variant, stock: Catalogue) -> Lever:
@@ -256,15 +318,21 @@ def _wheel(design: Design, variant: Variant, stock: Catalogue) -> Lever:
     above = next((p for p in offered if p.diameter_m > now + 1e-6), None)
     path = "variant.wheel.diameter_m" if variant.wheel is not None else "vehicle.tyre_diameter"
     return Lever(
-        code="wheel", group="wheel", label="Wheel", path=path, value=now, dimension="length", down=step(below), up=step(above),
-        down_value=below.diameter_m if below else None, up_value=above.diameter_m if above else None,
+        code="wheel",
+        group="wheel",
+        label="Wheel",
+        path=path,
+        value=now,
+        dimension="length",
+        down=step(below),
+        up=step(above),
+        down_value=below.diameter_m if below else None,
+        up_value=above.diameter_m if above else None,
         mark=mark,
-    )  # fmt: skip
+    )
 
 
-def preview(
-    design: Design, stock: Catalogue, edits: Sequence[Edit], *, cancelled: Callable[[], bool] = lambda: False
-) -> list[Preview]:
+def preview(design: Design, stock: Catalogue, edits: Sequence[Edit], *, cancelled: Callable[[], bool] = lambda: False) -> list[Preview]:
     """What each edit alone would do to the goals; the same equations as the study, all designs at once."""
     from wattagon.study.drive.study import results
 

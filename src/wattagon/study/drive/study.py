@@ -84,9 +84,14 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
         known[0, k] = grades[charges.index(goals[k].charge), 0]
     for row, k in enumerate(sprints, len(charges)):
         known[0, k] = time_to_speed(
-            train, road, float(emf[row]), goals[k].speed or 1.0, headwind_m_s=wind, air_c=resolved.air_c,
+            train,
+            road,
+            float(emf[row]),
+            goals[k].speed or 1.0,
+            headwind_m_s=wind,
+            air_c=resolved.air_c,
             force_n=reach.force_n[row],
-        )[0]  # fmt: skip
+        )[0]
     emf, count = emf[: len(CHARGE_STATES)], len(CHARGE_STATES)
     # what flows along the edge where grip or lift take their part: the current that gives just that thrust
     current, volts, pack_a, duty = _flows(resolved, speeds[:count], reach.force_n[:count], reach.dc_current_a[:count], emf)
@@ -154,21 +159,28 @@ def _top_speeds(
     row = np.array([*range(n), *range(n), *rows], dtype=int)
     on_road = np.ones(row.size)
     on_road[n : 2 * n] = 0.0  # with nothing to push: the no-load speed
-    road = replace(
-        resolved.road, rolling=resolved.road.rolling * on_road, drag_area_m2=resolved.road.drag_area_m2 * on_road
-    )  # fmt: skip
+    road = replace(resolved.road, rolling=resolved.road.rolling * on_road, drag_area_m2=resolved.road.drag_area_m2 * on_road)
     scan = replace(reach, speed_m_s=reach.speed_m_s[row], drive_n=reach.drive_n[row])
     found = top_speed(
-        resolved.train, road, emf[row], grade=np.concatenate([np.zeros(2 * n), grades]), headwind_m_s=resolved.headwind_m_s,
-        air_c=resolved.air_c, names=False, scan=scan,
-    ).speed_m_s  # fmt: skip
+        resolved.train,
+        road,
+        emf[row],
+        grade=np.concatenate([np.zeros(2 * n), grades]),
+        headwind_m_s=resolved.headwind_m_s,
+        air_c=resolved.air_c,
+        names=False,
+        scan=scan,
+    ).speed_m_s
     return found[:n], found[n : 2 * n], found[2 * n :]
 
 
 def _flows(
-    resolved: Resolved, speeds: NDArray[np.float64], force_n: NDArray[np.float64], most_a: NDArray[np.float64],
+    resolved: Resolved,
+    speeds: NDArray[np.float64],
+    force_n: NDArray[np.float64],
+    most_a: NDArray[np.float64],
     emf: NDArray[np.float64],
-) -> tuple[NDArray[np.float64], ...]:  # fmt: skip
+) -> tuple[NDArray[np.float64], ...]:
     """(DC-equivalent motor current, bus volts, pack amps, duty) that give a thrust, rows by pack emf."""
     train, road = resolved.train, resolved.road
     shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
@@ -187,15 +199,28 @@ def results(design: Design, reached: NDArray[np.float64]) -> tuple[GoalResult, .
 
 
 def point_at(
-    resolved: Resolved, *, speed_m_s: float, grade: float = 0.0, charge: float = 0.5, headwind_m_s: float | None = None,
-    throttle: float | None = None, burst: bool = True,
-) -> OperatingPoint:  # fmt: skip
+    resolved: Resolved,
+    *,
+    speed_m_s: float,
+    grade: float = 0.0,
+    charge: float = 0.5,
+    headwind_m_s: float | None = None,
+    throttle: float | None = None,
+    burst: bool = True,
+) -> OperatingPoint:
     """The operating point of a moment."""
     return operating_point(
-        resolved.train, resolved.road, resolved.stages, speed_m_s=speed_m_s, emf_v=resolved.emf_v(charge), grade=grade,
-        headwind_m_s=resolved.headwind_m_s if headwind_m_s is None else headwind_m_s, throttle=throttle, burst=burst,
+        resolved.train,
+        resolved.road,
+        resolved.stages,
+        speed_m_s=speed_m_s,
+        emf_v=resolved.emf_v(charge),
+        grade=grade,
+        headwind_m_s=resolved.headwind_m_s if headwind_m_s is None else headwind_m_s,
+        throttle=throttle,
+        burst=burst,
         air_c=resolved.air_c,
-    )  # fmt: skip
+    )
 
 
 def rated_pull(resolved: Resolved) -> tuple[float, Rating] | None:
@@ -213,16 +238,19 @@ def winding_outlook(resolved: Resolved, point: OperatingPoint) -> tuple[float, f
     train, heat = resolved.train, resolved.train.heat
     assert heat is not None
     hold = Hold(
-        motor=train.motor, heat=heat, shaft_nm=point.shaft_nm, shaft_rad_s=point.motor_rad_s, speed_m_s=point.speed_m_s,
-        ceiling_a=max(abs(point.dc_current_a), train.motor.dc_per_motor_amp * float(train.controller.motor_current_a)), air_c=resolved.air_c,
-    )  # fmt: skip
+        motor=train.motor,
+        heat=heat,
+        shaft_nm=point.shaft_nm,
+        shaft_rad_s=point.motor_rad_s,
+        speed_m_s=point.speed_m_s,
+        ceiling_a=max(abs(point.dc_current_a), train.motor.dc_per_motor_amp * float(train.controller.motor_current_a)),
+        air_c=resolved.air_c,
+    )
     seconds = float(hold.time_to_limit_s())
     return (float(hold.at(LONGEST_S)[0]), seconds) if seconds == float("inf") else (float("nan"), seconds)
 
 
-def needed_along(
-    resolved: Resolved, speeds: NDArray[np.float64] | float, grade: float, charge: float
-) -> dict[str, NDArray[np.float64]]:
+def needed_along(resolved: Resolved, speeds: NDArray[np.float64] | float, grade: float, charge: float) -> dict[str, NDArray[np.float64]]:
     """What holding each speed on a grade takes: motor amps, pack amps, pack watts, duty; whether the drive can is not asked."""
     train, road = resolved.train, resolved.road
     force = np.asarray(road.resistance_n(speeds, grade, resolved.headwind_m_s), dtype=float)

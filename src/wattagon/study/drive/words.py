@@ -13,10 +13,19 @@ from wattagon.study.resolve import Resolved
 Say: TypeAlias = Callable[[float, str], str]
 
 LIMIT_WORDS = {
-    "motor_current": "motor amps", "battery_current": "pack amps", "pack_current": "what the cells give", "duty": "voltage",
-    "low_voltage": "the low-voltage cutback", "erpm": "electrical speed", "thermal": "heat", "roller": "the roller's grip on the tyre",
-    "traction": "grip", "wheel_lift": "wheel lift", "command": "the command", "overspeed": "the motor outrunning the pack",
-}  # fmt: skip
+    "motor_current": "motor amps",
+    "battery_current": "pack amps",
+    "pack_current": "what the cells give",
+    "duty": "voltage",
+    "low_voltage": "the low-voltage cutback",
+    "erpm": "electrical speed",
+    "thermal": "heat",
+    "roller": "the roller's grip on the tyre",
+    "traction": "grip",
+    "wheel_lift": "wheel lift",
+    "command": "the command",
+    "overspeed": "the motor outrunning the pack",
+}
 
 
 def limit_label(limit: str, resolved: Resolved, say: Say) -> str:

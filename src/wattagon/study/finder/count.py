@@ -90,9 +90,23 @@ def _hull(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind):
         if of > START:
             continue
         low, high = ratio_interval(
-            mo, co, pa, n, ceiling, battery, t.emf[p, int(row[G_CHARGE])], road, all_up, row[G_SPEED] if of != START else 0.0, row[G_GRADE],
-            t.kinds[kind, 0], t.kinds[kind, 2], t.kinds[kind, 5], t.kinds[kind, 4], False,
-        )  # fmt: skip
+            mo,
+            co,
+            pa,
+            n,
+            ceiling,
+            battery,
+            t.emf[p, int(row[G_CHARGE])],
+            road,
+            all_up,
+            row[G_SPEED] if of != START else 0.0,
+            row[G_GRADE],
+            t.kinds[kind, 0],
+            t.kinds[kind, 2],
+            t.kinds[kind, 5],
+            t.kinds[kind, 4],
+            False,
+        )
         if low > high:
             empty += 1
             if empty > 1:
@@ -123,14 +137,23 @@ def count_halves(t, picks, draws, begins, order, passed, removed):
         m, wi, ci, c, level, p = picks[i, 0], picks[i, 1], picks[i, 2], picks[i, 3], picks[i, 4], picks[i, 5]
         mo, co, pa, n, road = t.motors[m], t.controllers[c], t.packs[p], t.counts[ci], t.roads[wi, ci]
         full = pa[P_FULL]
-        if co[C_BRUSHED] != mo[M_BRUSHED] or full > t.room[0] * min(co[C_VOLTS], mo[M_VOLTS]) or co[C_DUTY] * full / mo[M_K] > t.room[2] * mo[M_RAD_S]:
+        if (
+            co[C_BRUSHED] != mo[M_BRUSHED]
+            or full > t.room[0] * min(co[C_VOLTS], mo[M_VOLTS])
+            or co[C_DUTY] * full / mo[M_K] > t.room[2] * mo[M_RAD_S]
+        ):
             continue
         ceiling = mo[M_DC] * setting_amps(t.levels[level] * t.room[1] * min(mo[M_PEAK], co[C_BURST]))
         battery = n * t.amps[c, p, ci]
         cost = (n - min(n, mo[M_OWNED])) * mo[M_PRICE] + (n - min(n, co[C_OWNED])) * co[C_PRICE] + pa[P_PRICE] + road[W_WHEEL_PRICE]
         mass = n * (mo[M_MASS] + co[C_MASS]) + pa[P_MASS] + road[W_WHEEL_MASS]
         for kind in range(3):
-            if (kind == 0) != (mo[M_HUB] > 0.0) or (kind == 0 and not t.direct) or (kind == 2 and not t.two) or (kind > 0 and n_stages == 0):
+            if (
+                (kind == 0) != (mo[M_HUB] > 0.0)
+                or (kind == 0 and not t.direct)
+                or (kind == 2 and not t.two)
+                or (kind > 0 and n_stages == 0)
+            ):
                 continue
             low, high = _hull(t, mo, co, pa, p, road, n, ceiling, battery, road[W_MASS] + mass + t.least[kind, ci, 1], kind)
             if low > high:

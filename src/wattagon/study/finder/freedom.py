@@ -66,9 +66,15 @@ def _offers(space: Space, row: Row, stock: Catalogue) -> list[tuple[str, list[tu
     """(place, its steps as (label, row)) in the order of the drive; a place with nothing to choose is left out."""
     motor, wheel, count, controller, level, pack, first, second = row
     put = lambda **new: (
-        new.get("motor", motor), new.get("wheel", wheel), new.get("count", count), new.get("controller", controller), level, new.get("pack", pack),
-        new.get("first", first), new.get("second", second),
-    )  # fmt: skip
+        new.get("motor", motor),
+        new.get("wheel", wheel),
+        new.get("count", count),
+        new.get("controller", controller),
+        level,
+        new.get("pack", pack),
+        new.get("first", first),
+        new.get("second", second),
+    )
     made: list[tuple[str, list[tuple[str, Row]]]] = []
     parts, choices = space.motor_parts, space.pack_choices
     size = lambda k: (parts[k].can_mm ** 2 * parts[k].length_mm, parts[k].kv_rpm_per_v)
@@ -84,7 +90,9 @@ def _offers(space: Space, row: Row, stock: Catalogue) -> list[tuple[str, list[tu
     parallel = sorted(p for part, s, p in at if part == now.part and s == now.series)
     made.append(("In series", [(f"{s}S", put(pack=at[now.part, s, now.parallel])) for s in series]))
     made.append(("In parallel", [(f"{p}P", put(pack=at[now.part, now.series, p])) for p in parallel]))
-    cells = sorted({part for part, s, p in at if (s, p) == (now.series, now.parallel)}, key=lambda part: stock.get(CellPart, part).capacity_ah)
+    cells = sorted(
+        {part for part, s, p in at if (s, p) == (now.series, now.parallel)}, key=lambda part: stock.get(CellPart, part).capacity_ah
+    )
     made.append(("Cell", [(stock.get(CellPart, part).name, put(pack=at[part, now.series, now.parallel])) for part in cells]))
     strength = lambda k: (space.controllers[k, col.C_VOLTS], space.controllers[k, col.C_BURST])
     boxes = sorted(range(len(space.controller_parts)), key=strength)
@@ -109,7 +117,10 @@ def _teeth(space: Space, index: int, which: str, put: Callable[[int], Row]) -> l
 
     noun = {"belt": "pulley", "chain": "sprocket"}[now.kind.value]
     name = (lambda role: f"{which.capitalize()} {now.kind.value}, {role}") if which else (lambda role: f"{role.capitalize()} {noun}")
-    made = [(name("driver"), steps("driver_teeth", ("driven_teeth", "width_mm"), " teeth")), (name("driven"), steps("driven_teeth", ("driver_teeth", "width_mm"), " teeth"))]
+    made = [
+        (name("driver"), steps("driver_teeth", ("driven_teeth", "width_mm"), " teeth")),
+        (name("driven"), steps("driven_teeth", ("driver_teeth", "width_mm"), " teeth")),
+    ]
     if now.width_mm is not None:
         made.append((f"{which} belt width".strip().capitalize(), steps("width_mm", ("driver_teeth", "driven_teeth"), " mm")))
     return made

@@ -7,7 +7,7 @@ Loading this module loads the compiler.  For count, controller, current level an
                              the volts left under it; a start needs no more than the largest ratio in stock gives;
                              and, with the ratio x of the reduction as the only unknown, an interval of ratios: the motor current
                              I(x) = (F r/(n x e) + drag)/K + a + b x v/r is convex in x, so are K w + R I, w I and the power
-                             n (K w I + R I^2 + V_b I), while the volts that power leaves are concave in it: every limit holds on an interval.
+                             n (K w I + R I^2 + V_b I), while the volts that power leaves are concave in it: a limit holds on an interval.
                              It is found with the best efficiency, least drag and least mass of all reductions of as many stages, which
                              makes it no narrower than that of any of them (a test holds it against the whole product);
   range                      power from the bus is convex in the ratio as well: an interval again, without drag and switching loss;
@@ -16,7 +16,7 @@ Loading this module loads the compiler.  For count, controller, current level an
                              mass of the combination itself; and grip and lift as shares of the weight;
   range, sprint, heat        over a short stretch of ratios: the least current, iron loss and inertia of one end with the leverage of the
                              other; stretches out of reach are cut off from both ends of the interval;
-  a speed limit              the interval in which the limit is passed even with the worst efficiency, most drag and most mass: no ratio in it.
+  a speed limit              the interval in which the limit is passed even with the worst efficiency, most drag and mass: no ratio in it.
 A half with a goal out of reach is dropped, and one that could not better what is known.  Of two stages, the least price and mass over
 all pairs in a bucket of the ratio that carry a torque stand in a table, and so they do for the second stages after a first one;
 pairs that could better what is known are judged.  Reductions are judged with their own values by the same balances as the drive
@@ -145,7 +145,7 @@ def most_current(t, mo, co, g, ceiling, cool, drop):
 
 @jit
 def rough(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, cool, ends):
-    """Ratios between which the motor has the pull and the revolutions for every goal, losses left out; False where it is too weak with any."""
+    """Ratios between which the motor has pull and revolutions for every goal, losses left out; False where it is too weak with any."""
     ohm, eff = mo[M_OHM] + co[C_BRIDGE], t.kinds[kind, 0]
     low, high = t.kinds[kind, 5], t.kinds[kind, 4]
     for g in range(t.goals.shape[0]):
@@ -195,8 +195,23 @@ def span(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop, cool, 
             elif of == SPEED_LIMIT and load_n(road, all_up, v, 0.0) <= min(road[W_GRIP], road[W_LIFT]) * all_up * GRAVITY:
                 heavy = all_up + t.worst_mass[kind]
                 ends[2], ends[3] = ratio_interval(
-                    mo, co, pa, n, ceiling, battery, t.emf[p, 0], road, heavy, v, 0.0, t.kinds[kind, 1], t.kinds[kind, 3], RATIO_LOW, RATIO_HIGH, True
-                )  # fmt: skip
+                    mo,
+                    co,
+                    pa,
+                    n,
+                    ceiling,
+                    battery,
+                    t.emf[p, 0],
+                    road,
+                    heavy,
+                    v,
+                    0.0,
+                    t.kinds[kind, 1],
+                    t.kinds[kind, 3],
+                    RATIO_LOW,
+                    RATIO_HIGH,
+                    True,
+                )
             if low > high:
                 ends[0], ends[1] = 1.0, 0.0
                 return

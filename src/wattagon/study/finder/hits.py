@@ -60,9 +60,15 @@ class Hit:
     def value(self, objective: str) -> float:
         """As it is shown: SI, shares as ratios."""
         return {
-            "cost": self.cost, "mass": self.mass_kg, "margin": self.margin, "range": self.range_m, "speed": self.speed_m_s, "grade": self.grade,
-            "lasting": self.lasting, "reused": float(self.reused),
-        }[objective]  # fmt: skip
+            "cost": self.cost,
+            "mass": self.mass_kg,
+            "margin": self.margin,
+            "range": self.range_m,
+            "speed": self.speed_m_s,
+            "grade": self.grade,
+            "lasting": self.lasting,
+            "reused": float(self.reused),
+        }[objective]
 
     def rank(self, objective: str) -> float:
         """The lower the better; what is not known ranks last."""
@@ -88,7 +94,9 @@ def lasting_share(resolved: Resolved, goals: Sequence[Goal]) -> float:
     """
     train, road = resolved.train, resolved.road
     assert train.heat is not None
-    label = train.motor.dc_per_motor_amp * min(resolved.motor_part.current_continuous_a or math.inf, float(train.controller.motor_current_continuous_a))
+    label = train.motor.dc_per_motor_amp * min(
+        resolved.motor_part.current_continuous_a or math.inf, float(train.controller.motor_current_continuous_a)
+    )
     shares = []
     for goal in goals:
         if goal.kind not in (GoalKind.TOP_SPEED, GoalKind.CLIMB):
@@ -114,9 +122,19 @@ def _hit(row: Row, resolved: Resolved, goals: tuple[GoalResult, ...], axes: Sequ
     variant = resolved.variant
     used = {variant.motor.part, variant.controller.part, variant.pack.part, *([variant.wheel.part] if variant.wheel else [])}
     return Hit(
-        row=row, variant=variant, goals=goals, cost=resolved.cost, mass_kg=resolved.drive_mass_kg, margin=least_margin(goals), range_m=range_of(goals),
-        speed_m_s=float(axes[0]), grade=float(axes[1]), lasting=lasting_share(resolved, design.brief.goals), heat_s=heat_s, reused=len(used & shelf),
-    )  # fmt: skip
+        row=row,
+        variant=variant,
+        goals=goals,
+        cost=resolved.cost,
+        mass_kg=resolved.drive_mass_kg,
+        margin=least_margin(goals),
+        range_m=range_of(goals),
+        speed_m_s=float(axes[0]),
+        grade=float(axes[1]),
+        lasting=lasting_share(resolved, design.brief.goals),
+        heat_s=heat_s,
+        reused=len(used & shelf),
+    )
 
 
 def judge(
@@ -141,9 +159,10 @@ def judge(
 def failing(space: Space, hit: Hit) -> list[str]:
     """Ids of the constraints that a hit fails: goals with the margin that is asked for, and heat on the climb."""
     ids = [
-        result.goal.id for result in hit.goals
+        result.goal.id
+        for result in hit.goals
         if result.margin < (space.wishes.goals if result.goal.kind in MORE_IS_BETTER else 0.0) - 1e-12
-    ]  # fmt: skip
+    ]
     if heat_goal(space.design, space.wishes) is not None and hit.heat_s <= space.wishes.climb_s(space.design) * (1.0 - 1e-4):
         ids.append(HEAT)
     return ids
@@ -156,7 +175,10 @@ def passes_ratings(space: Space, stock: Catalogue, row: Row) -> bool:
     if c[col.C_BRUSHED] != m[col.M_BRUSHED] or (first < 0) != bool(m[col.M_HUB] > 0.0):
         return False
     full = p[col.P_FULL]
-    if full > (1.0 - wishes.volts) * min(c[col.C_VOLTS], m[col.M_VOLTS]) or c[col.C_DUTY] * full / m[col.M_K] > (1.0 - wishes.rpm) * m[col.M_RAD_S]:
+    if (
+        full > (1.0 - wishes.volts) * min(c[col.C_VOLTS], m[col.M_VOLTS])
+        or c[col.C_DUTY] * full / m[col.M_K] > (1.0 - wishes.rpm) * m[col.M_RAD_S]
+    ):
         return False
     if first < 0:
         return st.direct
@@ -193,7 +215,14 @@ def cluster_of(hit: Hit, stock: Catalogue) -> tuple[object, ...]:
     """What near-equal hits share: kind and frame of the motor, how many, how it is geared, and the kind of cell."""
     motor = stock.get(MotorPart, hit.variant.motor.part)
     school = tuple(stage.kind for stage in hit.variant.stages)
-    return (motor.family, motor.can_mm, motor.length_mm, hit.variant.motor.count, school, stock.get(CellPart, hit.variant.pack.part).chemistry)
+    return (
+        motor.family,
+        motor.can_mm,
+        motor.length_mm,
+        hit.variant.motor.count,
+        school,
+        stock.get(CellPart, hit.variant.pack.part).chemistry,
+    )
 
 
 def clusters(hits: Sequence[Hit], stock: Catalogue) -> list[list[int]]:
@@ -247,6 +276,7 @@ def differences(hits: Sequence[Hit], stock: Catalogue) -> list[tuple[str, list[s
 def stages_words(variant: Variant) -> str:
     """The reduction in a few words: family, teeth and width of each stage."""
     stages = [
-        f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "") for stage in variant.stages
+        f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "")
+        for stage in variant.stages
     ]
     return ", ".join(stages) or "direct"

@@ -110,7 +110,13 @@ def reduce_with(t, ci, first, second, red):
         return 0.0, 0.0
     a = t.stages[first]
     if second < 0:
-        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY], red[R_LASTING] = a[R_RATIO], a[R_EFF], a[R_DRAG], a[R_CAPACITY], a[R_LASTING]
+        red[R_RATIO], red[R_EFF], red[R_DRAG], red[R_CAPACITY], red[R_LASTING] = (
+            a[R_RATIO],
+            a[R_EFF],
+            a[R_DRAG],
+            a[R_CAPACITY],
+            a[R_LASTING],
+        )
         return t.prices[ci, first], t.masses[ci, first]
     b = t.stages[second]
     gain, share = a[R_RATIO] * a[R_EFF], t.counts[ci] / t.sets[ci]
@@ -157,7 +163,7 @@ def wheel_torque_nm(t, n, road, all_up, drop):
 
 @jit
 def fails_of(t, mo, co, p, n, ceiling, battery, road, mass, cost, red, drop, most):
-    """(how many goals a combination fails, up to `most` + 1; the last of them).  Goal `drop` is not looked at, nor heat on a dropped climb."""
+    """(how many goals a combination fails, up to `most` + 1; the last of them).  Goal `drop` is left out, and heat on a dropped climb."""
     fails, miss = 0, -1
     pa, goals, emf = t.packs[p], t.goals, t.emf
     all_mass = road[W_MASS] + mass

@@ -102,7 +102,9 @@ def try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, first,
 
 
 @jit
-def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally):
+def try_one_stage(
+    t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
+):
     """The best single stage of a half."""
     worth, base = (t.prices[ci], cost) if by == 0 else (t.masses[ci], mass)
     torque, found, all_mass = mo[M_K] * ceiling / t.room[3], 0, t.roads[wi, ci, W_MASS] + mass
@@ -132,7 +134,9 @@ def try_one_stage(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, 
 
 
 @jit
-def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally):
+def try_two_stages(
+    t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
+):
     """The best pair of stages of a half: by their least worth in tables first, then one by one."""
     torque, share, bare = mo[M_K] * ceiling / t.room[3], t.counts[ci] / t.sets[ci], t.roads[wi, ci, W_MASS]
     first, last, k = bucket_of(ends[0] * (1.0 - 1e-9)), bucket_of(ends[1] * (1.0 + 1e-9)) + 1, class_of(t.floors, torque)
@@ -174,7 +178,13 @@ def try_two_stages(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass,
         for f in range(t.group_begin[g], t.group_begin[g + 1]):
             price, kg = cost + t.prices[ci, f], mass + t.masses[ci, f]
             value = price + after if by == 0 else kg + after_kg
-            if torque > t.stages[f, R_CAPACITY] or value >= slot[0] or value > bound[0] or price + after > caps[0] or kg + after_kg > caps[1]:
+            if (
+                torque > t.stages[f, R_CAPACITY]
+                or value >= slot[0]
+                or value > bound[0]
+                or price + after > caps[0]
+                or kg + after_kg > caps[1]
+            ):
                 continue
             for i in range(found):
                 s = queue[i]
@@ -231,7 +241,11 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                     not per_cell and by_high == 1 and (cost + cheapest > bound[0] or cost + cheapest >= slots[0, 0, 0, 0])
                 ):
                     break  # packs come by price
-                if mass + lightest > caps[1] or full > t.room[0] * min(co[C_VOLTS], mo[M_VOLTS]) or co[C_DUTY] * full / mo[M_K] > t.room[2] * mo[M_RAD_S]:
+                if (
+                    mass + lightest > caps[1]
+                    or full > t.room[0] * min(co[C_VOLTS], mo[M_VOLTS])
+                    or co[C_DUTY] * full / mo[M_K] > t.room[2] * mo[M_RAD_S]
+                ):
                     continue
                 at = slots[ci if per_cell else 0, cell]
                 cheaper = by_low == 0 and cost + cheapest < at[0, 0] and cost + cheapest <= bound[0]
@@ -283,11 +297,55 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                             try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, -1, -1, by, drop, slot, bound, red, tally)
                         elif kind == 1:
                             try_one_stage(
-                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
-                            )  # fmt: skip
+                                t,
+                                mo,
+                                co,
+                                c,
+                                level,
+                                p,
+                                wi,
+                                ci,
+                                ceiling,
+                                battery,
+                                cost,
+                                mass,
+                                ends,
+                                caps,
+                                pulls,
+                                wheel_nm,
+                                by,
+                                drop,
+                                slot,
+                                bound,
+                                red,
+                                queue,
+                                tally,
+                            )
                         else:
                             try_two_stages(
-                                t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
-                            )  # fmt: skip
+                                t,
+                                mo,
+                                co,
+                                c,
+                                level,
+                                p,
+                                wi,
+                                ci,
+                                ceiling,
+                                battery,
+                                cost,
+                                mass,
+                                ends,
+                                caps,
+                                pulls,
+                                wheel_nm,
+                                by,
+                                drop,
+                                slot,
+                                bound,
+                                red,
+                                queue,
+                                tally,
+                            )
                     if not per_cell and slots[0, 0, by_low, 0] < bound[0]:
                         bound[0] = slots[0, 0, by_low, 0]

@@ -99,14 +99,17 @@ def supply_a(emf, ohm, pack_limit, battery, start, end):
 def excess(mo, co, pa, n, ceiling, emf, limit_a, force, radius, v, ratio, eff, drag):
     """How far a point is beyond what the drive can hold: the largest of needed over allowed less 1; at or below 0 it is held."""
     k, a, b, brush, pack_ohm = mo[M_K], mo[M_A], mo[M_B], mo[M_BRUSH], pa[P_OHM]
-    bridge, switching, idle, duty, erpm_start, erpm_end = co[C_BRIDGE], co[C_SWITCHING], co[C_IDLE], co[C_DUTY], co[C_ERPM_START], co[C_ERPM_END]
+    bridge, switching, idle, duty, erpm_start, erpm_end = (
+        co[C_BRIDGE],
+        co[C_SWITCHING],
+        co[C_IDLE],
+        co[C_DUTY],
+        co[C_ERPM_START],
+        co[C_ERPM_END],
+    )
     ohm, reactive_h, pairs = mo[M_OHM], mo[M_PAIRS] * mo[M_HENRY], mo[M_PAIRS] * (1.0 - mo[M_BRUSHED])
     w = ratio * v / radius
-    current = (
-        (force * radius / (n * ratio * eff) + drag) / k + a + b * w
-        if w > 0.0
-        else (force * radius / (n * ratio * eff) + drag) / k
-    )
+    current = (force * radius / (n * ratio * eff) + drag) / k + a + b * w if w > 0.0 else (force * radius / (n * ratio * eff) + drag) / k
     allowed = ceiling
     rpm = pairs * w * RPM
     if rpm > erpm_start:
@@ -161,7 +164,10 @@ def edge_current_a(mo, co, pa, n, ceiling, limit_a, emf, w):
     rpm = mo[M_PAIRS] * (1.0 - mo[M_BRUSHED]) * w * RPM
     if rpm > co[C_ERPM_START]:
         current = ceiling * max((co[C_ERPM_END] - rpm) / max(co[C_ERPM_END] - co[C_ERPM_START], 1e-9), 0.0)
-    current = min(current, duty_current(mo[M_K], ohm, mo[M_PAIRS] * mo[M_HENRY], mo[M_BRUSH], n, co[C_SWITCHING], co[C_IDLE], co[C_DUTY], emf, pa[P_OHM], w))
+    current = min(
+        current,
+        duty_current(mo[M_K], ohm, mo[M_PAIRS] * mo[M_HENRY], mo[M_BRUSH], n, co[C_SWITCHING], co[C_IDLE], co[C_DUTY], emf, pa[P_OHM], w),
+    )
     volts = emf - pa[P_OHM] * limit_a
     room = max(volts * limit_a / n - co[C_IDLE], 0.0)
     linear = mo[M_K] * w + co[C_SWITCHING] * volts + mo[M_BRUSH]
@@ -193,9 +199,7 @@ def sprint_met(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, v, target)
         for i in range(1, parts + 1):
             right = last
             if i < parts:
-                right = most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, i * wide) - load_n(
-                    road, mass, i * wide, 0.0
-                )
+                right = most_force(mo, co, pa, n, ceiling, limit_a, emf, road, mass, red, i * wide) - load_n(road, mass, i * wide, 0.0)
             if right <= 0.0:
                 return False
             low, high, left = low + moving * wide / left, high + moving * wide / right, right
@@ -273,7 +277,10 @@ def holds(mo, co, pa, n, ceiling, battery, emf, road, mass, red, v, grade):
         return False
     limit_a = supply_a(emf, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
     loss_a = mo[M_A] if v <= 0.0 else 0.0  # the study counts the standing no-load current at rest too
-    return excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[W_RADIUS], v, red[R_RATIO], red[R_EFF], red[R_DRAG] + mo[M_K] * loss_a) <= 0.0
+    return (
+        excess(mo, co, pa, n, ceiling, emf, limit_a, force, road[W_RADIUS], v, red[R_RATIO], red[R_EFF], red[R_DRAG] + mo[M_K] * loss_a)
+        <= 0.0
+    )
 
 
 @jit

@@ -63,10 +63,17 @@ class Found:
 
 
 def find_drives(
-    design: Design, stock: Catalogue, *, wishes: Wishes | None = None, objectives: Sequence[str] = DEFAULT, limit: int = 40,
-    cancelled: Callable[[], bool] = lambda: False, progress: Callable[[float], None] = lambda _share: None,
-    so_far: Callable[[Found], None] | None = None, workers: int | None = None,
-) -> Found:  # fmt: skip
+    design: Design,
+    stock: Catalogue,
+    *,
+    wishes: Wishes | None = None,
+    objectives: Sequence[str] = DEFAULT,
+    limit: int = 40,
+    cancelled: Callable[[], bool] = lambda: False,
+    progress: Callable[[float], None] = lambda _share: None,
+    so_far: Callable[[Found], None] | None = None,
+    workers: int | None = None,
+) -> Found:
     """Search every combination of stock for the brief of a design.  Raises InputError or PathError for what cannot be searched.
 
     No, one or two stages, motors up to the wheels of the axle, all cells and bricks, three current levels under the lowest rating.
@@ -86,9 +93,20 @@ def find_drives(
     space = make_space(design, stock, wishes)
     nothing = nothing_of(space)
     blank = Found(
-        searched=0, judged=0, feasible=0, feasible_error=0, seconds=0.0, hits=(), front=0, rows=(), near_misses=(), removed_by={}, nothing_of=nothing,
-        design=design, wishes=wishes,
-    )  # fmt: skip
+        searched=0,
+        judged=0,
+        feasible=0,
+        feasible_error=0,
+        seconds=0.0,
+        hits=(),
+        front=0,
+        rows=(),
+        near_misses=(),
+        removed_by={},
+        nothing_of=nothing,
+        design=design,
+        wishes=wishes,
+    )
     if nothing:
         return replace(blank, seconds=time.perf_counter() - begin)
     run = Run(space, stock, cancelled=cancelled, progress=progress, workers=workers)
@@ -103,9 +121,16 @@ def find_drives(
         keep = sorted({k for group in groups for k in group})
         place = {k: i for i, k in enumerate(keep)}
         return replace(
-            blank, searched=space.size, judged=run.judged, seconds=time.perf_counter() - begin, hits=tuple(best[k] for k in keep),
-            front=sum(k < front for k in keep), rows=tuple(tuple(place[k] for k in group) for group in groups), cancelled=cancelled(), done=done,
-        )  # fmt: skip
+            blank,
+            searched=space.size,
+            judged=run.judged,
+            seconds=time.perf_counter() - begin,
+            hits=tuple(best[k] for k in keep),
+            front=sum(k < front for k in keep),
+            rows=tuple(tuple(place[k] for k in group) for group in groups),
+            cancelled=cancelled(),
+            done=done,
+        )
 
     early: list[Hit] = []
 
@@ -127,9 +152,15 @@ def find_drives(
     shares = run.count()
     found = told([*hits, *shelf], done=True)
     return replace(
-        found, shelf_best=shelf[0] if shelf else None, near_misses=tuple(near), feasible=round(shares.feasible), feasible_error=round(shares.error), seconds=time.perf_counter() - begin,
-        removed_by={name: round(float(shares.removed[k])) for k, name in enumerate(run.ids)}, judged=run.judged,
-    )  # fmt: skip
+        found,
+        shelf_best=shelf[0] if shelf else None,
+        near_misses=tuple(near),
+        feasible=round(shares.feasible),
+        feasible_error=round(shares.error),
+        seconds=time.perf_counter() - begin,
+        removed_by={name: round(float(shares.removed[k])) for k, name in enumerate(run.ids)},
+        judged=run.judged,
+    )
 
 
 def step_back() -> None:
@@ -144,8 +175,11 @@ def nothing_of(space: Space) -> tuple[str, ...]:
     stages = len(space.stages.choices)
     hubs = bool((space.motors[:, col.M_HUB] > 0.0).any()) and space.stages.direct
     kinds = {
-        "motors": len(space.motors), "controllers": len(space.controllers), "cells or packs": len(space.packs), "pulleys or sprockets": stages or hubs
-    }  # fmt: skip
+        "motors": len(space.motors),
+        "controllers": len(space.controllers),
+        "cells or packs": len(space.packs),
+        "pulleys or sprockets": stages or hubs,
+    }
     return tuple(name for name, many in kinds.items() if not many)
 
 
@@ -162,9 +196,14 @@ class Run:
     """One search: its tables, and the passes of the kernel over them on all cores."""
 
     def __init__(
-        self, space: Space, stock: Catalogue, *, cancelled: Callable[[], bool] = lambda: False, progress: Callable[[float], None] = lambda _share: None,
+        self,
+        space: Space,
+        stock: Catalogue,
+        *,
+        cancelled: Callable[[], bool] = lambda: False,
+        progress: Callable[[float], None] = lambda _share: None,
         workers: int | None = None,
-    ) -> None:  # fmt: skip
+    ) -> None:
         from wattagon.study.finder.tables import constraints, make_tables
 
         self.space, self.stock = space, stock
@@ -182,9 +221,19 @@ class Run:
         return int(self._tally[1])
 
     def _over_motors(
-        self, tables: Tables, slots: Sequence[NDArray[np.float64]], bound: NDArray[np.float64], *, drop: int = -1, by: tuple[int, int] = (0, 1), stages: Sequence[int] = (1, 2),
-        per_cell: bool = False, begin: float = 0.0, end: float = 0.0, look: Callable[[list[int]], None] | None = None,
-    ) -> None:  # fmt: skip
+        self,
+        tables: Tables,
+        slots: Sequence[NDArray[np.float64]],
+        bound: NDArray[np.float64],
+        *,
+        drop: int = -1,
+        by: tuple[int, int] = (0, 1),
+        stages: Sequence[int] = (1, 2),
+        per_cell: bool = False,
+        begin: float = 0.0,
+        end: float = 0.0,
+        look: Callable[[list[int]], None] | None = None,
+    ) -> None:
         """The kernel over all motors and wheels, each with its own slots; the interpreter lock is let go."""
         from wattagon.study.finder.kernel import search_motor
 
@@ -224,8 +273,15 @@ class Run:
             soon([row for _, row in cheap[:FIRST_LOOK]])
 
         self._over_motors(
-            self.tables, list(slots), np.array([np.inf]), by=(0, 2), per_cell=True, begin=0.0, end=0.5, look=look if soon is not None else None
-        )  # fmt: skip
+            self.tables,
+            list(slots),
+            np.array([np.inf]),
+            by=(0, 2),
+            per_cell=True,
+            begin=0.0,
+            end=0.5,
+            look=look if soon is not None else None,
+        )
         return sorted({row for k in range(len(self._tasks)) for _, row in self._rows(k, slots[k])})
 
     def _rows(self, task: int, slots: NDArray[np.float64]) -> list[tuple[NDArray[np.float64], Row]]:
@@ -234,7 +290,7 @@ class Run:
         return [
             (slot, (m, wheel, self.space.counts[int(slot[6])], int(slot[1]), int(slot[2]), int(slot[3]), int(slot[4]), int(slot[5])))
             for slot in flat[np.isfinite(flat[:, 1])]
-        ]  # fmt: skip
+        ]
 
     def best(
         self, tables: Tables, by: int, *, at_most: float = math.inf, below: float = math.inf, drop: int = -1, stages: Sequence[int] = (1, 2)
@@ -295,7 +351,9 @@ class Run:
             row = self.best(tables, 0, below=cheapest, drop=k)
             if row is not None:
                 hit = judge(self.space, self.stock, [row], free_power=power)[0]
-                misses = [miss for miss in failing(self.space, hit) if miss != HEAT or k >= len(goals) or goals[k].kind is not GoalKind.CLIMB]
+                misses = [
+                    miss for miss in failing(self.space, hit) if miss != HEAT or k >= len(goals) or goals[k].kind is not GoalKind.CLIMB
+                ]
                 if misses == [name]:
                     made.append(replace(hit, fails=name))
             self._progress(0.75 + 0.2 * (k + 1) / len(self.ids))
@@ -388,9 +446,15 @@ def warm_up(stock: Catalogue) -> None:
     design = new_design(VehicleKind.KART)
     space = make_space(design, stock, Wishes(schools=("belt", "two"), least_driver=24, most_driven=40))
     few = replace(
-        space, motors=space.motors[:1], motor_parts=space.motor_parts[:1], controllers=space.controllers[:1], packs=space.packs[:1],
-        pack_choices=space.pack_choices[:1], emf=space.emf[:1], range_emf=space.range_emf[:1],
-    )  # fmt: skip
+        space,
+        motors=space.motors[:1],
+        motor_parts=space.motor_parts[:1],
+        controllers=space.controllers[:1],
+        packs=space.packs[:1],
+        pack_choices=space.pack_choices[:1],
+        emf=space.emf[:1],
+        range_emf=space.range_emf[:1],
+    )
     run = Run(few, stock, workers=1)
     run.clusters()
     run.near(math.inf)

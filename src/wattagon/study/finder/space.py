@@ -95,15 +95,34 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
     wheels = _wheels(design, stock, wishes, usable, named(WheelPart))
     solid = design.variant().motor.count < design.variant().motor.driven_wheels
     stages = make_stages(
-        design, stock, wishes, owned, usable, named(ToothedPart), counts=counts,
-        together=tuple(n > (1 if solid else design.vehicle.axle_wheels) for n in counts), radii=_radii(design, stock, wheels),
-    )  # fmt: skip
+        design,
+        stock,
+        wishes,
+        owned,
+        usable,
+        named(ToothedPart),
+        counts=counts,
+        together=tuple(n > (1 if solid else design.vehicle.axle_wheels) for n in counts),
+        radii=_radii(design, stock, wheels),
+    )
     roads = np.array([[_road_row(design, stock, count, wheel, owned) for count in counts] for wheel in wheels])
     return Space(
-        design=design, wishes=wishes, motors=motors, controllers=controllers, packs=packs, emf=emf, range_emf=range_emf, stages=stages,
-        roads=roads.reshape(len(wheels), len(counts), len(col.ROAD)), counts=counts, motor_parts=motor_parts, controller_parts=controller_parts,
-        pack_choices=pack_choices, wheels=wheels, charges=charges,
-    )  # fmt: skip
+        design=design,
+        wishes=wishes,
+        motors=motors,
+        controllers=controllers,
+        packs=packs,
+        emf=emf,
+        range_emf=range_emf,
+        stages=stages,
+        roads=roads.reshape(len(wheels), len(counts), len(col.ROAD)),
+        counts=counts,
+        motor_parts=motor_parts,
+        controller_parts=controller_parts,
+        pack_choices=pack_choices,
+        wheels=wheels,
+        charges=charges,
+    )
 
 
 def owned_parts(design: Design, wishes: Wishes) -> dict[str, int]:
@@ -137,12 +156,35 @@ def _motors(stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bo
         choice = MotorChoice(part=part.id)
         m, heat = motor_of(read, "x", choice, part), heat_of(read, "x", choice, part)
         values = (
-            m.torque_constant_nm_per_a, m.resistance_ohm, m.inductance_h, m.pole_pairs, m.no_load_a, m.no_load_slope_a_s, m.brush_drop_v,
-            m.dc_per_motor_amp, part.current_peak_a, part.voltage_max_v, (part.rpm_max or 1e9) * math.tau / 60.0, part.mass_kg, part.price,
-            owned.get(part.id, 0), m.brushed, m.rotor_inertia_kg_m2, part.family == "hub", part.current_continuous_a or 1e9,
-            heat.winding_j_per_k, heat.case_j_per_k, heat.winding_to_case_k_per_w, heat.case_area_m2, heat.film_still, heat.film_moving,
-            heat.air_share, heat.mount_w_per_k, heat.limit_c, heat.fixed_w_per_k,
-        )  # fmt: skip
+            m.torque_constant_nm_per_a,
+            m.resistance_ohm,
+            m.inductance_h,
+            m.pole_pairs,
+            m.no_load_a,
+            m.no_load_slope_a_s,
+            m.brush_drop_v,
+            m.dc_per_motor_amp,
+            part.current_peak_a,
+            part.voltage_max_v,
+            (part.rpm_max or 1e9) * math.tau / 60.0,
+            part.mass_kg,
+            part.price,
+            owned.get(part.id, 0),
+            m.brushed,
+            m.rotor_inertia_kg_m2,
+            part.family == "hub",
+            part.current_continuous_a or 1e9,
+            heat.winding_j_per_k,
+            heat.case_j_per_k,
+            heat.winding_to_case_k_per_w,
+            heat.case_area_m2,
+            heat.film_still,
+            heat.film_moving,
+            heat.air_share,
+            heat.mount_w_per_k,
+            heat.limit_c,
+            heat.fixed_w_per_k,
+        )
         parts.append(part)
         rows.append([float(cast(float, value)) for value in values])
     return tuple(parts), _table(rows, len(col.MOTOR))
@@ -159,10 +201,21 @@ def _controllers(
             continue
         c = controller_of(read, "x", ControllerChoice(part=part.id, motor_current_a=10.0, pack_current_a=10.0), part, pack)
         values = (
-            part.voltage_max_v, part.motor_current_burst_a, part.pack_current_max_a, c.duty_max, c.erpm_start, c.erpm_end, c.bridge_ohm,
-            c.switching_v_per_v, c.idle_w, part.mass_kg, part.price, owned.get(part.id, 0), part.brushed,
+            part.voltage_max_v,
+            part.motor_current_burst_a,
+            part.pack_current_max_a,
+            c.duty_max,
+            c.erpm_start,
+            c.erpm_end,
+            c.bridge_ohm,
+            c.switching_v_per_v,
+            c.idle_w,
+            part.mass_kg,
+            part.price,
+            owned.get(part.id, 0),
+            part.brushed,
             part.motor_current_continuous_a or 1e9,
-        )  # fmt: skip
+        )
         parts.append(part)
         rows.append([min(float(cast(float, value)), 1e9) for value in values])
     return tuple(parts), _table(rows, len(col.CONTROLLER))
@@ -203,9 +256,17 @@ def _packs(
         bricks = series / bs * strings
         extra = pack_mass_kg(brick, part) / part.mass_kg
         values = (
-            pack.full_v, np.minimum(pack.burst_a, 1e9), pack.capacity_ah, pack.burst_ohm, pack.steady_ohm, bricks * part.mass_kg * extra,
-            np.maximum(bricks - owned.get(part.id, 0), 0.0) * part.price, start, end, float(places[part.id]),
-        )  # fmt: skip
+            pack.full_v,
+            np.minimum(pack.burst_a, 1e9),
+            pack.capacity_ah,
+            pack.burst_ohm,
+            pack.steady_ohm,
+            bricks * part.mass_kg * extra,
+            np.maximum(bricks - owned.get(part.id, 0), 0.0) * part.price,
+            start,
+            end,
+            float(places[part.id]),
+        )
         rows = np.column_stack([np.broadcast_to(np.asarray(value, dtype=float), series.shape) for value in values])
         rest = lambda charge, part=part: rest_volts(part.chemistry, np.asarray(charge))
         every += choices
@@ -258,10 +319,20 @@ def _road_row(design: Design, stock: Catalogue, count: int, wheel: WheelChoice |
         part, wheels = stock.get(WheelPart, wheel.part), driven_wheels(design, count)
         mass, price = wheels * part.mass_kg, max(wheels - owned.get(part.id, 0), 0) * part.price
     return [
-        float(road.mass_kg) - resolved.drive_mass_kg, float(road.rolling), float(road.rolling_per_speed), 0.5 * float(road.air_kg_m3) * float(road.drag_area_m2),
-        float(road.wheel_radius_m), resolved.headwind_m_s, min(float(caps["traction"]) / weight, 1e9), float(caps["wheel_lift"]) / weight,
-        float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2, mass, price, float(road.rider_w), float(road.rider_top_m_s),
-    ]  # fmt: skip
+        float(road.mass_kg) - resolved.drive_mass_kg,
+        float(road.rolling),
+        float(road.rolling_per_speed),
+        0.5 * float(road.air_kg_m3) * float(road.drag_area_m2),
+        float(road.wheel_radius_m),
+        resolved.headwind_m_s,
+        min(float(caps["traction"]) / weight, 1e9),
+        float(caps["wheel_lift"]) / weight,
+        float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2,
+        mass,
+        price,
+        float(road.rider_w),
+        float(road.rider_top_m_s),
+    ]
 
 
 def power_limit_w(goals: Sequence[Goal]) -> float:
@@ -281,14 +352,23 @@ def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = 
     if first >= 0:
         stages = space.stages.choice(first, second, space.counts.index(count))
     return replace(
-        base, id="found", name=name, note="", based_on=base.id,
+        base,
+        id="found",
+        name=name,
+        note="",
+        based_on=base.id,
         motor=MotorChoice(part=space.motor_parts[motor].id, count=count, driven_wheels=driven_wheels(space.design, count)),
         controller=ControllerChoice(
-            part=space.controller_parts[controller].id, motor_current_a=motor_a, pack_current_a=pack_a,
-            regen_motor_current_a=None if brakes is None else min(brakes, floor_amps(min(m[col.M_PEAK], c[col.C_BURST]))), regen_pack_current_a=base.controller.regen_pack_current_a,
+            part=space.controller_parts[controller].id,
+            motor_current_a=motor_a,
+            pack_current_a=pack_a,
+            regen_motor_current_a=None if brakes is None else min(brakes, floor_amps(min(m[col.M_PEAK], c[col.C_BURST]))),
+            regen_pack_current_a=base.controller.regen_pack_current_a,
         ),
-        pack=space.pack_choices[pack], stages=stages, wheel=space.wheels[wheel],
-    )  # fmt: skip
+        pack=space.pack_choices[pack],
+        stages=stages,
+        wheel=space.wheels[wheel],
+    )
 
 
 def settings(
@@ -305,7 +385,8 @@ def pack_amps(space: Space, *, power_w: float) -> Table:
     """Pack current settings (controllers, packs, counts): `settings` over arrays."""
     room, counts = 1.0 - space.wishes.amps, np.array(space.counts, dtype=float)
     made = np.minimum(
-        room * space.controllers[:, col.C_PACK][:, np.newaxis, np.newaxis], room * space.packs[:, col.P_BURST][np.newaxis, :, np.newaxis] / counts
+        room * space.controllers[:, col.C_PACK][:, np.newaxis, np.newaxis],
+        room * space.packs[:, col.P_BURST][np.newaxis, :, np.newaxis] / counts,
     )
     made = np.minimum(made, power_w / (counts * space.packs[:, col.P_FULL][:, np.newaxis])[np.newaxis])
     step = np.select([made < 20, made < 40, made < 150, made < 300], [1.0, 2.0, 5.0, 10.0], 20.0)

@@ -61,9 +61,17 @@ class Stages:
 
 
 def make_stages(
-    design: Design, stock: Catalogue, wishes: Wishes, owned: dict[str, int], usable: Callable[[Part], bool], named: set[str], *,
-    counts: Sequence[int], together: Sequence[bool], radii: Sequence[float],
-) -> Stages:  # fmt: skip
+    design: Design,
+    stock: Catalogue,
+    wishes: Wishes,
+    owned: dict[str, int],
+    usable: Callable[[Part], bool],
+    named: set[str],
+    *,
+    counts: Sequence[int],
+    together: Sequence[bool],
+    radii: Sequence[float],
+) -> Stages:
     """Every belt width, chain, driver and driven in stock.
 
     together: of each count whether the motors drive one shaft, so that they share a second stage; radii: of the wheels [m].
@@ -77,17 +85,31 @@ def make_stages(
         for width in [float(w) for w in profile.widths_mm.split()] if profile.kind == "belt" else [None]:
             for driver, driven in _toothed(stock, wishes, profile, usable):
                 stage = StageChoice(
-                    kind=ReductionKind(profile.kind), profile=profile.id, driver_teeth=driver.teeth, driven_teeth=driven.teeth, width_mm=width
+                    kind=ReductionKind(profile.kind),
+                    profile=profile.id,
+                    driver_teeth=driver.teeth,
+                    driven_teeth=driven.teeth,
+                    width_mm=width,
                 )
                 made = stage_of(Reader(False), "x", stage, 1.0)
                 rated = stage_ratings((stage,), (made,), 1, stock)
                 capacity, lasting = (rated[0].peak_nm, rated[0].lasting_nm) if rated else (1e9, 1e9)
                 bill = stage_parts(stage, 1, stock)
                 loop = next((row for row in bill if row[0] in stock.rows(LoopPart)), None)
-                rows.append([
-                    made.ratio, made.efficiency, made.drag_nm, min(capacity, 1e9), float(SCHOOLS.index(profile.kind)), ids[driver.id], ids[driven.id],
-                    ids[loop[0]] if loop else NO_PART, loop[2] if loop else 0.0, min(lasting, 1e9),
-                ])  # fmt: skip
+                rows.append(
+                    [
+                        made.ratio,
+                        made.efficiency,
+                        made.drag_nm,
+                        min(capacity, 1e9),
+                        float(SCHOOLS.index(profile.kind)),
+                        ids[driver.id],
+                        ids[driven.id],
+                        ids[loop[0]] if loop else NO_PART,
+                        loop[2] if loop else 0.0,
+                        min(lasting, 1e9),
+                    ]
+                )
                 choices.append(stage)
                 chosen.append(driver.id in named or driven.id in named)
                 reach.append((profile.pitch_mm * driven.teeth / math.tau + (profile.back_mm or 0.0)) / 1e3)
@@ -101,13 +123,21 @@ def make_stages(
     every = {**stock.rows(ToothedPart), **stock.rows(LoopPart)}
     return Stages(
         table=np.array([rows[k] for k in order], dtype=float).reshape(-1, len(col.REDUCTION)),
-        prices=by(cost, counts), masses=by(kg, counts), second_prices=by(cost, sets), second_masses=by(kg, sets),
-        sets=np.array(sets, dtype=float), fits=np.array(fits, dtype=bool).reshape(len(radii), -1),
-        chosen=np.array([chosen[k] for k in order], dtype=bool), owned=np.array([owned.get(part, 0) for part in ids], dtype=float),
-        price=np.array([every[part].price for part in ids], dtype=float), choices=tuple(choices[k] for k in order),
-        direct="direct" in wishes.schools and not named, two="two" in wishes.schools,
-        freewheel=any(stage.freewheel for stage in design.variant().stages), need=bool(named),
-    )  # fmt: skip
+        prices=by(cost, counts),
+        masses=by(kg, counts),
+        second_prices=by(cost, sets),
+        second_masses=by(kg, sets),
+        sets=np.array(sets, dtype=float),
+        fits=np.array(fits, dtype=bool).reshape(len(radii), -1),
+        chosen=np.array([chosen[k] for k in order], dtype=bool),
+        owned=np.array([owned.get(part, 0) for part in ids], dtype=float),
+        price=np.array([every[part].price for part in ids], dtype=float),
+        choices=tuple(choices[k] for k in order),
+        direct="direct" in wishes.schools and not named,
+        two="two" in wishes.schools,
+        freewheel=any(stage.freewheel for stage in design.variant().stages),
+        need=bool(named),
+    )
 
 
 def _toothed(stock: Catalogue, wishes: Wishes, profile: ProfilePart, usable: Callable[[Part], bool]):  # type: ignore[no-untyped-def]

@@ -20,9 +20,18 @@ from wattagon.study.finder.stages import Stages
 from wattagon.study.finder.wishes import HEAT, beaten_by, heat_goal
 
 KINDS = {
-    GoalKind.TOP_SPEED: col.TOP, GoalKind.CLIMB: col.CLIMB, GoalKind.START: col.START, GoalKind.SPRINT: col.SPRINT, GoalKind.RANGE: col.RANGE,
-    GoalKind.BUDGET: col.BUDGET, GoalKind.ADDED_MASS: col.MASS, GoalKind.SPEED_LIMIT: col.SPEED_LIMIT, GoalKind.POWER_LIMIT: col.POWER_LIMIT,
-}  # fmt: skip
+    GoalKind.TOP_SPEED: col.TOP,
+    GoalKind.CLIMB: col.CLIMB,
+    GoalKind.START: col.START,
+    GoalKind.SPRINT: col.SPRINT,
+    GoalKind.RANGE: col.RANGE,
+    GoalKind.BUDGET: col.BUDGET,
+    GoalKind.ADDED_MASS: col.MASS,
+    GoalKind.SPEED_LIMIT: col.SPEED_LIMIT,
+    GoalKind.POWER_LIMIT: col.POWER_LIMIT,
+}
+
+
 def goal_row(space: Space, goal: Goal) -> list[float]:
     """A goal as the kernel takes it: columns of GOAL."""
     charge = 1.0 if goal.kind is GoalKind.SPEED_LIMIT else goal.charge
@@ -45,7 +54,19 @@ def constraints(space: Space, goals: Sequence[Goal]) -> tuple[list[str], NDArray
 
 
 # money and mass, then what fails often and is quick to tell, then what takes long
-QUICK_FIRST = (col.BUDGET, col.MASS, col.START, col.LASTS, col.STEADY, col.TOP, col.CLIMB, col.SPEED_LIMIT, col.RANGE, col.SPRINT, col.POWER_LIMIT)
+QUICK_FIRST = (
+    col.BUDGET,
+    col.MASS,
+    col.START,
+    col.LASTS,
+    col.STEADY,
+    col.TOP,
+    col.CLIMB,
+    col.SPEED_LIMIT,
+    col.RANGE,
+    col.SPRINT,
+    col.POWER_LIMIT,
+)
 
 
 def order_of(rows: NDArray[np.float64]) -> NDArray[np.int64]:
@@ -76,23 +97,62 @@ def make_tables(space: Space, rows: NDArray[np.float64]) -> Tables:
     eff = st.table[:, col.R_EFF] if len(st.table) else np.ones(1)
     drag = st.table[:, col.R_DRAG] if len(st.table) else np.zeros(1)
     st_count = float(counts.max())  # motors that may share a second stage
-    kinds = np.array([
-        [1.0, 1.0, 0.0, 0.0, 1.0, 1.0],
-        [eff.max(), eff.min(), drag.min(), drag.max(), reach.max(), reach.min()],
-        [eff.max() ** 2, eff.min() ** 2, drag.min() * (1.0 + 1.0 / (st_count * reach.max() * eff.max())), drag.max() * (1.0 + 1.0 / eff.min()), reach.max() ** 2, reach.min() ** 2],
-    ])  # fmt: skip
+    kinds = np.array(
+        [
+            [1.0, 1.0, 0.0, 0.0, 1.0, 1.0],
+            [eff.max(), eff.min(), drag.min(), drag.max(), reach.max(), reach.min()],
+            [
+                eff.max() ** 2,
+                eff.min() ** 2,
+                drag.min() * (1.0 + 1.0 / (st_count * reach.max() * eff.max())),
+                drag.max() * (1.0 + 1.0 / eff.min()),
+                reach.max() ** 2,
+                reach.min() ** 2,
+            ],
+        ]
+    )
     none = math.inf if not len(st.table) else 0.0
     low = lambda table: table.min(axis=1, initial=math.inf)
     one, two = np.stack([low(st.prices), low(st.masses)], axis=1), np.stack([low(st.second_prices), low(st.second_masses)], axis=1)
     high = [float(table.max(initial=0.0)) for table in (st.masses, st.second_masses)]
     begin, least = ratio_groups(st)
     return Tables(
-        motors=space.motors, controllers=space.controllers, packs=space.packs, emf=space.emf, range_emf=space.range_emf, means=space.range_emf.mean(axis=1),
-        roads=space.roads, counts=counts, levels=np.array(LEVELS), amps=pack_amps(space, power_w=power_limit_w(space.design.brief.goals)), goals=rows, order=order_of(rows),
-        room=1.0 - np.array([wishes.volts, wishes.amps, wishes.rpm, wishes.pull]), air_c=space.design.brief.conditions.air_temperature.value,
-        stages=st.table, ratios=np.ascontiguousarray(st.table[:, col.R_RATIO]), prices=st.prices, masses=st.masses, second_prices=st.second_prices,
-        second_masses=st.second_masses, sets=st.sets, fits=st.fits, chosen=st.chosen, owned=st.owned, part_price=st.price, direct=st.direct, two=st.two,
-        need=st.need, kinds=kinds, least=np.stack([np.zeros_like(one), one, one + two + none]), worst_mass=np.array([0.0, high[0], sum(high)]), floors=floors,
-        seconds=stage_bounds(st, floors), pairs=pair_bounds(st, floors, counts), group_begin=begin, group_least=least,
-        group_order=np.argsort(least, axis=2, kind="stable"), least_after=two,
-    )  # fmt: skip
+        motors=space.motors,
+        controllers=space.controllers,
+        packs=space.packs,
+        emf=space.emf,
+        range_emf=space.range_emf,
+        means=space.range_emf.mean(axis=1),
+        roads=space.roads,
+        counts=counts,
+        levels=np.array(LEVELS),
+        amps=pack_amps(space, power_w=power_limit_w(space.design.brief.goals)),
+        goals=rows,
+        order=order_of(rows),
+        room=1.0 - np.array([wishes.volts, wishes.amps, wishes.rpm, wishes.pull]),
+        air_c=space.design.brief.conditions.air_temperature.value,
+        stages=st.table,
+        ratios=np.ascontiguousarray(st.table[:, col.R_RATIO]),
+        prices=st.prices,
+        masses=st.masses,
+        second_prices=st.second_prices,
+        second_masses=st.second_masses,
+        sets=st.sets,
+        fits=st.fits,
+        chosen=st.chosen,
+        owned=st.owned,
+        part_price=st.price,
+        direct=st.direct,
+        two=st.two,
+        need=st.need,
+        kinds=kinds,
+        least=np.stack([np.zeros_like(one), one, one + two + none]),
+        worst_mass=np.array([0.0, high[0], sum(high)]),
+        floors=floors,
+        seconds=stage_bounds(st, floors),
+        pairs=pair_bounds(st, floors, counts),
+        group_begin=begin,
+        group_least=least,
+        group_order=np.argsort(least, axis=2, kind="stable"),
+        least_after=two,
+    )

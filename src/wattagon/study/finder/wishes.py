@@ -27,7 +27,7 @@ GAP_M, GAP_ROUGH_M = 0.010, 0.025
 class Wishes:
     """Constraints of a search.  Margins are shares kept free of a rating, or by which a goal is to be beaten."""
 
-    # prefer: owned parts are free; use: of each kind on the shelf nothing else is bought; only: nothing is bought; ignore: all at their price
+    # prefer: owned parts are free; use: of each kind on the shelf nothing else is bought; only: nothing is bought; ignore: all at its price
     shelf: str = "prefer"
     use: tuple[str, ...] = ()  # part ids: of each kind of part named here, one of the named
     without: tuple[str, ...] = ()

@@ -20,9 +20,11 @@ def fitted_parts(variant: Variant, stock: Catalogue) -> tuple[MotorPart, Control
     """Motor, controller, cell and wheel with what is known better of them.  Raises PathError for a part that stock does not have."""
     motor, controller, pack, wheel = variant.motor, variant.controller, variant.pack, variant.wheel
     return (
-        fitted(stock.get(MotorPart, motor.part), motor), fitted(stock.get(ControllerPart, controller.part), controller), fitted(stock.get(CellPart, pack.part), pack),
+        fitted(stock.get(MotorPart, motor.part), motor),
+        fitted(stock.get(ControllerPart, controller.part), controller),
+        fitted(stock.get(CellPart, pack.part), pack),
         fitted(stock.get(WheelPart, wheel.part), wheel) if wheel is not None else None,
-    )  # fmt: skip
+    )
 
 
 def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:

@@ -33,9 +33,7 @@ def fitted_wheel(read: Reader, vehicle: Vehicle, choice: WheelChoice | None, par
     return diameter, read.quantity("vehicle.tyre_rolling_share", vehicle.tyre_rolling_share, "share")
 
 
-def road_of(
-    read: Reader, design: Design, choice: WheelChoice | None, part: WheelPart | None, variant: Variant, drive_kg: float
-) -> Road:
+def road_of(read: Reader, design: Design, choice: WheelChoice | None, part: WheelPart | None, variant: Variant, drive_kg: float) -> Road:
     vehicle, conditions = design.vehicle, design.brief.conditions
     diameter, share = fitted_wheel(read, vehicle, choice, part, f"variants.{variant.id}")
     inertia = read.quantity("vehicle.wheel_inertia", vehicle.wheel_inertia, "inertia")
@@ -43,9 +41,7 @@ def road_of(
         one = read.need(f"variants.{variant.id}.wheel", choice, part, "inertia_kg_m2", part.inertia_kg_m2, "inertia")
         wheels = wheels_of(vehicle)
         inertia += min(variant.motor.driven_wheels, wheels) * (one - inertia / wheels)
-    mass = sum(
-        read.quantity(f"vehicle.{name}", getattr(vehicle, name), "mass") for name in ("empty_mass", "rider_mass", "load_mass")
-    )
+    mass = sum(read.quantity(f"vehicle.{name}", getattr(vehicle, name), "mass") for name in ("empty_mass", "rider_mass", "load_mass"))
     read.keep(f"variants.{variant.id}.drive_mass", drive_kg, Known.COMPUTED, "mass")
     driven = variant.motor.driven_wheels
     if driven > vehicle.axle_wheels and vehicle.driven_axle != "all":

@@ -31,9 +31,7 @@ class Reader:
     def quantity(self, path: str, quantity: Quantity, dimension: str) -> float:
         return self.keep(path, quantity.value, quantity.known, dimension) if self.inputs is not None else quantity.value
 
-    def part(
-        self, where: str, choice: Any, part: Any, name: str, default: float | None, dimension: str = "number"
-    ) -> float | None:
+    def part(self, where: str, choice: Any, part: Any, name: str, default: float | None, dimension: str = "number") -> float | None:
         """An override, else the part's row, else a default marked assumed; None where even that is unknown."""
         override = choice.overrides.get(name) if choice is not None else None
         if override is not None:

@@ -57,9 +57,7 @@ class Resolved:
 Memo: TypeAlias = "dict[tuple[Any, ...], tuple[Any, ...]]"
 
 
-def resolve(
-    design: Design, stock: Catalogue, variant_id: str | None = None, *, note: bool = False, memo: Memo | None = None
-) -> Resolved:
+def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, note: bool = False, memo: Memo | None = None) -> Resolved:
     """The physics of one variant; with `note`, also every input by its path.
 
     A batch of near-equal designs may share a `memo`: what follows from the same unchanged piece of the tree is made once.
@@ -91,9 +89,7 @@ def resolve(
     read.keep(f"{base}.motor.count", count, Known.STATED)
     read.keep(f"{base}.motor.driven_wheels", variant.motor.driven_wheels, Known.STATED)
     read.keep("vehicle.axle_wheels", vehicle.axle_wheels, Known.STATED)
-    train = Powertrain(
-        motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat
-    )  # fmt: skip
+    train = Powertrain(motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat)
     pack_kg = pack_mass_kg(variant.pack, cell_part)
     built = cell_part.brick_series * cell_part.brick_parallel == 1
     read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")

@@ -77,9 +77,14 @@ def roller_diameter_m(choice: StageChoice) -> float:
 
 
 def stages_of(
-    read: Reader, base: str, choices: tuple[StageChoice, ...], wheel: WheelChoice | None, part: WheelPart | None, vehicle: Vehicle,
+    read: Reader,
+    base: str,
+    choices: tuple[StageChoice, ...],
+    wheel: WheelChoice | None,
+    part: WheelPart | None,
+    vehicle: Vehicle,
     conditions: Conditions,
-) -> tuple[Stage, ...]:  # fmt: skip
+) -> tuple[Stage, ...]:
     diameter, share = fitted_wheel(read, vehicle, wheel, part, base) if choices else (1.0, 1.0)
     return tuple(stage_of(read, f"{base}.stages.{k}", choice, diameter * share, ground(conditions)) for k, choice in enumerate(choices))
 

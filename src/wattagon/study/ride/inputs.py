@@ -48,9 +48,7 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
     pack_kg = resolved.pack_kg
     area = 6.0 * (pack_kg / PACK_KG_PER_M3) ** (2.0 / 3.0)
     start = setting("motor_taper_start_c", math.inf, "temperature", assumed=False)
-    end = setting(
-        "motor_taper_end_c", start + 20.0 if math.isfinite(start) else math.inf, "temperature", assumed=math.isfinite(start)
-    )
+    end = setting("motor_taper_end_c", start + 20.0 if math.isfinite(start) else math.inf, "temperature", assumed=math.isfinite(start))
     weight = float(resolved.road.mass_kg) * 9.80665
     brakes = KINDS[vehicle.kind].brake_share * weight
     if vehicle.brake_force is not None:
@@ -66,9 +64,7 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
             taper_start,
             max(row("taper_end_c", part.taper_end_c, CONTROLLER_TAPER_C[1], "temperature"), taper_start + 1.0),
         ),
-        controller_j_per_k=row(
-            "heat_j_per_k", part.heat_j_per_k, max(CONTROLLER_J_PER_KG_K * part.mass_kg, 20.0), "heat_capacity"
-        ),
+        controller_j_per_k=row("heat_j_per_k", part.heat_j_per_k, max(CONTROLLER_J_PER_KG_K * part.mass_kg, 20.0), "heat_capacity"),
         controller_k_per_w=row("to_air_k_per_w", part.to_air_k_per_w, AMPS_TIMES_K_PER_W / amps, "thermal_resistance"),
         box_k_per_w=BOX_FILMS_M2K_PER_W / setting("box_area", 1.0, "area") if choice.box_area is not None else 0.0,
         pack_kg=pack_kg,

@@ -37,6 +37,7 @@ FADED_SHARE = 0.75  # of the braking distance with room in the pack
 BOOST_S = 8.0
 CONTROLLER_HEAT = ("heat_j_per_k", "to_air_k_per_w", "controller.box_area")
 
+
 def ride_of(case: Case, ask: Ask, *, air_c: float | None = None) -> Ride:
     """A ride of the case's design, made when first asked for; on another day if an air temperature is given.  Its inputs join the bag."""
 
@@ -99,18 +100,35 @@ def _climb(case: Case, air_c: float | None, lead: str) -> Verdict | None:
     say = case.say
     where = f"{say(speed, 'speed')} up {say(grade, 'grade')}"
     air = done.resolved.air_c
-    because = f"Simulated from cold in {say(air, 'temperature')} air at that speed: winding, case, controller and pack against their limits, tapers and boost included."
+    because = (
+        f"Simulated from cold in {say(air, 'temperature')} air at that speed: winding, case, "
+        "controller and pack against their limits, tapers and boost included."
+    )
     figure = "never" if math.isinf(seconds) or why == "the pack empty" else say(seconds, "time")
     edits = lambda: _cooler(case)
     if figure == "never":
         hottest = done.run.stat(Stat.WINDING)
-        title = f"{lead}: {where} held {'for an hour' if math.isinf(seconds) else 'until the pack is empty'}, winding {say(hottest, 'temperature')}"
+        title = (
+            f"{lead}: {where} held {'for an hour' if math.isinf(seconds) else 'until the pack is empty'}, "
+            f"winding {say(hottest, 'temperature')}"
+        )
         return Verdict(status=Status.CLEAR, title=title, because=because, margin=1.0, figure=figure)
     if seconds < 1.0:
-        return Verdict(status=Status.OVER, title=f"{lead}: {where} is not held at all", because=because, margin=-1.0, candidates=edits, figure="not at all")
+        return Verdict(
+            status=Status.OVER,
+            title=f"{lead}: {where} is not held at all",
+            because=because,
+            margin=-1.0,
+            candidates=edits,
+            figure="not at all",
+        )
     status, margin = judge_climb(seconds, case.design, grade, harm=why.endswith("too hot"))
     asked, whose = asked_climb(case.design, grade)
-    because += f" {whose} asks for {say(asked, 'time')} of it." if whose else f" No course says how long it is: {say(asked, 'time')} are asked for."
+    because += (
+        f" {whose} asks for {say(asked, 'time')} of it."
+        if whose
+        else f" No course says how long it is: {say(asked, 'time')} are asked for."
+    )
     title = f"{lead}: {where} for {figure}, then {why}"
     return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits, figure=figure)
 
@@ -140,7 +158,8 @@ def full_throttle(case: Case) -> Verdict | None:
     cut = np.isin(limit, [RIDE_INDEX["thermal"], RIDE_INDEX["controller_heat"]])
     tapered = float(t[cut][0]) if cut.any() else math.inf
     because = (
-        f"Held at full command from cold in {say(done.resolved.air_c, 'temperature')} air, boost and tapers included: a hand that does not let go asks for it. "
+        f"Held at full command from cold in {say(done.resolved.air_c, 'temperature')} air, boost and "
+        "tapers included: a hand that does not let go asks for it. "
         "Less motor amps are less heat."
     )
     climb = longest_climb(case.design, grade)
@@ -149,8 +168,9 @@ def full_throttle(case: Case) -> Verdict | None:
         because += f" {climb.course} climbs for {say(climb.seconds, 'time')}."
     amps = float(case.study.resolved.train.controller.motor_current_a)
     edits = lambda: (
-        *(edit for share in (0.9, 0.8, 0.65) for edit in try_.set_amps(case.design, "motor_current_a", amps * share)), *_cooler(case)
-    )  # fmt: skip
+        *(edit for share in (0.9, 0.8, 0.65) for edit in try_.set_amps(case.design, "motor_current_a", amps * share)),
+        *_cooler(case),
+    )
     where = f"Full throttle up {say(grade, 'grade')}"
     if run.end is End.STALLED and done.distance_m < MOVED_M:
         return Verdict(status=Status.NOT_CHECKED, title=f"{where}: it does not move off", because=because, figure="stalls")
@@ -160,7 +180,10 @@ def full_throttle(case: Case) -> Verdict | None:
         title = f"{where}: it stands after {figure}, warmer and weaker than when it set off"
         return Verdict(status=status, title=title, because=because, margin=done.time_s / asked - 1.0, candidates=edits, figure=figure)
     if math.isinf(hot) and math.isinf(tapered):
-        title = f"{where}: {'until the pack is empty' if run.end is End.EMPTY else 'for half an hour'}, winding {say(run.stat(Stat.WINDING), 'temperature')}"
+        title = (
+            f"{where}: {'until the pack is empty' if run.end is End.EMPTY else 'for half an hour'}, "
+            f"winding {say(run.stat(Stat.WINDING), 'temperature')}"
+        )
         return Verdict(status=Status.CLEAR, title=title, because=because, margin=1.0, figure="never")
     seconds = min(hot, tapered)
     figure = say(seconds, "time")
@@ -193,7 +216,10 @@ def pull(case: Case) -> Verdict | None:
     share, say = worst / rating.lasting_nm, case.say
     status = Status.OVER if share > 1.0 else Status.TIGHT if share > 0.95 else Status.CLEAR
     figure = f"{share:.0%}"
-    title = f"{rating.kind.capitalize()} on {whose}: {say(worst * rating.per_nm, 'force')} in the mean, bears {say(rating.lasting_n, 'force')} for good"
+    title = (
+        f"{rating.kind.capitalize()} on {whose}: {say(worst * rating.per_nm, 'force')} in the mean, "
+        f"bears {say(rating.lasting_n, 'force')} for good"
+    )
     edits = lambda: (*try_.wider_belts(case.design, case.stock), *try_.steps(case.design, case.stock, ("driver_teeth*",), +1, most=3))
     return Verdict(status=status, title=title, margin=1.0 - share, candidates=edits, figure=figure)
 
@@ -210,7 +236,11 @@ def boost(case: Case) -> Verdict | None:
     cut = ceiling < 0.97 * ceiling[0]
     held = RIDE_INDEX["boost"]
     seconds = float(t[cut][0]) if cut.any() else math.inf
-    because = f"Motor amps set to {case.say(setting, 'current')}, the controller lasts at {case.say(lasting, 'current')}; what is over it is a budget that fills like a junction warms."
+    because = (
+        f"Motor amps set to {case.say(setting, 'current')}, the controller lasts at "
+        f"{case.say(lasting, 'current')}; what is over it is a budget that fills like a junction "
+        "warms."
+    )
     edits = lambda: (
         *try_.set_amps(case.design, "motor_current_a", lasting),
         *try_.steps(case.design, case.stock, ("controller",), +1, most=2),
@@ -224,7 +254,14 @@ def boost(case: Case) -> Verdict | None:
     title = f"Boost empty after {figure} on {case.say(done.grade, 'grade')}" + (
         ": the start stalls" if stalled else f", then {case.say(lasting, 'current')}"
     )
-    return Verdict(status=status, title=title, because=because, margin=seconds / BOOST_S - 1.0 if not stalled else -1.0, candidates=edits, figure=figure)
+    return Verdict(
+        status=status,
+        title=title,
+        because=because,
+        margin=seconds / BOOST_S - 1.0 if not stalled else -1.0,
+        candidates=edits,
+        figure=figure,
+    )
 
 
 def _course(case: Case, course: Course) -> Verdict:
@@ -235,14 +272,24 @@ def _course(case: Case, course: Course) -> Verdict:
     room = case.design.brief.conditions.start_charge.value - bottom
     margin = 1.0 - used / room if room > 0 else -1.0
     name = course.name or course.id
-    because = f"Ridden with its climbs, wind and stops from {case.design.brief.conditions.start_charge.value:.0%}; {bottom:.0%} stays in the pack."
+    because = (
+        "Ridden with its climbs, wind and stops from "
+        f"{case.design.brief.conditions.start_charge.value:.0%}; {bottom:.0%} stays in the pack."
+    )
     edits = lambda: (
         *try_.steps(case.design, case.stock, ("parallel",), +1),
         *try_.steps(case.design, case.stock, ("series",), +1, most=2),
     )
     if done.run.end is End.OVERCHARGED:
         title = f"{name}: downhill the motor drives more into the pack than it takes, after {say(done.distance_m, 'distance')}"
-        return Verdict(status=Status.OVER, title=title, because=because, margin=-1.0, candidates=lambda: try_.faster(case.design, case.stock), figure=say(done.distance_m, "distance"))
+        return Verdict(
+            status=Status.OVER,
+            title=title,
+            because=because,
+            margin=-1.0,
+            candidates=lambda: try_.faster(case.design, case.stock),
+            figure=say(done.distance_m, "distance"),
+        )
     cut = float(done.run.held_s[RIDE_INDEX["low_voltage"]]) > 1.0
     if done.run.end in (End.STALLED, End.EMPTY) or done.distance_m < sum(leg.length for leg in course.legs) - 5.0:
         went = "the pack empty" if done.run.end is End.EMPTY else "it stops on the way"
@@ -251,7 +298,14 @@ def _course(case: Case, course: Course) -> Verdict:
         if hot_s > TAPER_TOLD_S:
             title += f", {say(hot_s, 'time')} of it cut back for heat, {where}"
         more = (*edits(), *_cooler(case)) if done.run.end is End.STALLED else edits()
-        return Verdict(status=Status.OVER, title=title, because=because, margin=min(margin, -0.01), candidates=lambda: more, figure=say(done.distance_m, "distance"))
+        return Verdict(
+            status=Status.OVER,
+            title=title,
+            because=because,
+            margin=min(margin, -0.01),
+            candidates=lambda: more,
+            figure=say(done.distance_m, "distance"),
+        )
     if cut:
         title = f"{name}: the low-voltage cutback holds it back on the way home"
         return Verdict(status=Status.OVER, title=title, because=because, margin=-0.01, candidates=edits, figure="cut back")
@@ -269,7 +323,10 @@ def _course(case: Case, course: Course) -> Verdict:
     if goals and done.range_m < (goals[0].distance or 0.0) and status is Status.CLEAR:
         status = Status.TIGHT
         margin = done.range_m / (goals[0].distance or 1.0) - 1.0
-        title = f"{name}: ridden like this a charge reaches {figure}, the goal's {say(goals[0].distance or 0.0, 'distance')} is for a steady pace"
+        title = (
+            f"{name}: ridden like this a charge reaches {figure}, the goal's "
+            f"{say(goals[0].distance or 0.0, 'distance')} is for a steady pace"
+        )
     return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits, figure=figure)
 
 
@@ -307,14 +364,25 @@ def stop(case: Case) -> Verdict | None:
     metres = done.distance_m
     mean = done.speed_m_s**2 / (2.0 * metres) if metres > 0 else math.inf
     motor = not one_way and not unknown and (bool(c.regen_motor_current_a) or c.brake_resistor_ohm is not None)
-    with_ = "hand brakes and motor" if hand > 0 and motor else "hand brakes alone" if hand > 0 else "the motor alone" if motor else "nothing but rolling and air"
+    with_ = (
+        "hand brakes and motor"
+        if hand > 0 and motor
+        else "hand brakes alone"
+        if hand > 0
+        else "the motor alone"
+        if motor
+        else "nothing but rolling and air"
+    )
     # who bears less must not be stopped harder
     good = min(GOOD_M_S2, bearing(case).level)
     weak = good * WEAK_M_S2 / GOOD_M_S2
     status = Status.OVER if mean < weak else Status.TIGHT if mean < good else Status.CLEAR
     margin = mean / weak - 1.0
     figure = say(round(metres, 1), "height")
-    because = f"By {with_}, {mean:.1f} m/s² in the mean, on a half-full pack; the rider's own reaction is not in it. Local rules may ask for brakes that do not need the motor."
+    because = (
+        f"By {with_}, {mean:.1f} m/s² in the mean, on a half-full pack; the rider's own reaction is "
+        "not in it. Local rules may ask for brakes that do not need the motor."
+    )
     if one_way:
         because += " The freewheel keeps the motor out of it."
     elif unknown:
@@ -353,12 +421,17 @@ def full_pack(case: Case) -> Verdict | None:
     say = case.say
     share = half / begun if begun > 0 else 1.0
     metres = [say(round(x, 1), "height") for x in (half, begun, full)]
-    because = f"The bus may not rise over the volts of a full pack, so braking current fades as the pack fills: {metres[2]} at 100 %. Leave room in the pack before a descent, or brake by hand."
+    because = (
+        "The bus may not rise over the volts of a full pack, so braking current fades as the pack "
+        f"fills: {metres[2]} at 100 %. Leave room in the pack before a descent, or brake by hand."
+    )
     status = Status.CLEAR if share > FADED_SHARE else Status.TIGHT if plant.friction_n > 0 else Status.OVER
     title = f"Braking at {charge:.0%} charge: stops in {metres[1]}, {metres[0]} half full"
     to = Quantity(value=0.9, known=Known.STATED)
     edits = (Edit(label="Charge to 90 % only", changes=(("brief.conditions.start_charge", to),)),) if charge > 0.9 else ()
-    return Verdict(status=status, title=title, because=because, margin=share / FADED_SHARE - 1.0, candidates=lambda: edits, figure=metres[1])
+    return Verdict(
+        status=status, title=title, because=because, margin=share / FADED_SHARE - 1.0, candidates=lambda: edits, figure=metres[1]
+    )
 
 
 def resistor(case: Case) -> Verdict | None:
@@ -372,7 +445,10 @@ def resistor(case: Case) -> Verdict | None:
     under = float(weak.max()) if weak.size else 0.0
     say = case.say
     status = Status.CLEAR if done.run.plant.friction_n > 0 else Status.TIGHT
-    title = f"Resistor brake gives less than half under {say(under, 'speed')}, nothing at rest; {say(done.run.stat(Stat.RESISTOR_T), 'temperature')} after one stop"
+    title = (
+        f"Resistor brake gives less than half under {say(under, 'speed')}, nothing at rest; "
+        f"{say(done.run.stat(Stat.RESISTOR_T), 'temperature')} after one stop"
+    )
     return Verdict(status=status, title=title, figure=say(under, "speed"))
 
 
@@ -385,7 +461,10 @@ def sealed_box(case: Case) -> Verdict | None:
     say = case.say
     margin = (limit - top) / max(limit - done.resolved.air_c, 1.0)
     status = Status.OVER if top >= limit else Status.TIGHT if margin < 0.2 else Status.CLEAR
-    title = f"Closed box: controller up to {say(top, 'temperature')} of {say(limit, 'temperature')} on the climb at {say(done.resolved.air_c, 'temperature')}"
+    title = (
+        f"Closed box: controller up to {say(top, 'temperature')} of {say(limit, 'temperature')} on "
+        f"the climb at {say(done.resolved.air_c, 'temperature')}"
+    )
     area = case.design.variant().controller.box_area or 0.0
     edits = (
         Edit(label="Open the box to the air", changes=(("variant.controller.box_area", None),)),
@@ -438,7 +517,8 @@ RULES: tuple[Rule, ...] = (
         code="ride.pull",
         bench="ride",
         link="reduction",
-        because="Root mean square of the pull over the ride; a belt bears its working tension over a service factor of 1.5 for good, a chain "
+        because="Root mean square of the pull over the ride; a belt bears its working tension over a service "
+        "factor of 1.5 for good, a chain "
         "an eighth of its breaking load.",
         judge=pull,
         rests=AIR,

@@ -24,14 +24,25 @@ from wattagon.study.resolve import Input, Resolved, resolve
 from wattagon.study.ride.inputs import plant_of
 
 STANDARD = {
-    "start": "Full-throttle start", "hill": "Start on the goal grade", "hold-grade": "Hold the goal grade",
-    "full-climb": "Full throttle up the steepest grade", "hold-speed": "Hold a speed until empty", "stop-go": "Stop and go", "stop": "Emergency stop",
-}  # fmt: skip
+    "start": "Full-throttle start",
+    "hill": "Start on the goal grade",
+    "hold-grade": "Hold the goal grade",
+    "full-climb": "Full throttle up the steepest grade",
+    "hold-speed": "Hold a speed until empty",
+    "stop-go": "Stop and go",
+    "stop": "Emergency stop",
+}
 END_WORDS = {
-    End.TIME: "time was up", End.ARRIVED: "arrived", End.EMPTY: "the usable charge was gone", End.HOT: "something got too hot",
-    End.STALLED: "stopped on the way", End.SPEED: "the speed was reached", End.STOPPED: "stopped", End.SETTLED: "the top speed was reached",
+    End.TIME: "time was up",
+    End.ARRIVED: "arrived",
+    End.EMPTY: "the usable charge was gone",
+    End.HOT: "something got too hot",
+    End.STALLED: "stopped on the way",
+    End.SPEED: "the speed was reached",
+    End.STOPPED: "stopped",
+    End.SETTLED: "the top speed was reached",
     End.OVERCHARGED: "the pack could take no more of what the motor drove into it",
-}  # fmt: skip
+}
 HOLD_GRADE_S = 3600.0
 FULL_CLIMB_S = 1800.0
 STOPS, STOP_LEG_M, STOP_S = 20, 250.0, 6.0
@@ -96,13 +107,7 @@ class Ride:
     def range_m(self) -> float:
         """Distance of the usable window ridden like this; twice that with a second pack along."""
         spent = self.energy_wh
-        return (
-            self.distance_m * self.usable_wh / spent
-            if spent > 0.01 and self.distance_m > 1.0
-            else math.inf
-            if spent <= 0
-            else math.nan
-        )
+        return self.distance_m * self.usable_wh / spent if spent > 0.01 and self.distance_m > 1.0 else math.inf if spent <= 0 else math.nan
 
     @property
     def climb_capacity_m(self) -> float:
@@ -122,10 +127,17 @@ class Ride:
     def split_wh(self) -> dict[str, float]:
         """Where the energy went [Wh], by name, without what is next to nothing."""
         named = {
-            "pack": (Sum.PACK_HEAT, Sum.RELAXATION), "controller": (Sum.BRIDGE, Sum.SWITCHING, Sum.IDLE), "copper": (Sum.COPPER, Sum.BRUSH),
-            "iron": (Sum.IRON,), "reduction": (Sum.MESH,), "rolling": (Sum.ROLLING,), "air": (Sum.AIR,), "climb": (Sum.GRADE,),
-            "brakes": (Sum.FRICTION, Sum.RESISTOR), "motion": (Sum.KINETIC,),
-        }  # fmt: skip
+            "pack": (Sum.PACK_HEAT, Sum.RELAXATION),
+            "controller": (Sum.BRIDGE, Sum.SWITCHING, Sum.IDLE),
+            "copper": (Sum.COPPER, Sum.BRUSH),
+            "iron": (Sum.IRON,),
+            "reduction": (Sum.MESH,),
+            "rolling": (Sum.ROLLING,),
+            "air": (Sum.AIR,),
+            "climb": (Sum.GRADE,),
+            "brakes": (Sum.FRICTION, Sum.RESISTOR),
+            "motion": (Sum.KINETIC,),
+        }
         return {name: sum(self.run.energy_j(k) for k in which) / 3600.0 for name, which in named.items()}
 
     def over_at(self) -> dict[str, float]:
@@ -194,16 +206,19 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
     wind = resolved.headwind_m_s
     charge = ask.start_charge if ask.start_charge is not None else conditions.start_charge.value
     air = resolved.air_c
-    start = Start(
-        charge=charge, winding_c=air, case_c=air, controller_c=air, pack_c=conditions.pack_temperature.value, resistor_c=air
-    )
+    start = Start(charge=charge, winding_c=air, case_c=air, controller_c=air, pack_c=conditions.pack_temperature.value, resistor_c=air)
     if ask.warm is not None:
         last = ask.warm
         start = Start(
-            charge=last.stat(Stat.CHARGE), winding_c=last.stat(Stat.LAST_WINDING), case_c=last.stat(Stat.LAST_CASE),
-            controller_c=last.stat(Stat.LAST_CONTROLLER), pack_c=last.stat(Stat.LAST_PACK_T), resistor_c=last.stat(Stat.LAST_RESISTOR_T),
-            bucket=last.stat(Stat.BUCKET), relaxed_v=last.stat(Stat.RELAXED_V),
-        )  # fmt: skip
+            charge=last.stat(Stat.CHARGE),
+            winding_c=last.stat(Stat.LAST_WINDING),
+            case_c=last.stat(Stat.LAST_CASE),
+            controller_c=last.stat(Stat.LAST_CONTROLLER),
+            pack_c=last.stat(Stat.LAST_PACK_T),
+            resistor_c=last.stat(Stat.LAST_RESISTOR_T),
+            bucket=last.stat(Stat.BUCKET),
+            relaxed_v=last.stat(Stat.RELAXED_V),
+        )
     chemistry, bottom = resolved.train.pack.chemistry, USABLE_WINDOW[1]
     speed, grade = math.nan, 0.0
     legs: tuple[Leg, ...] = ()
@@ -314,9 +329,16 @@ def point_of(ride_: Ride, row: int) -> OperatingPoint:
             road, wind = replace(road, rolling=road.rolling * leg.rolling_factor), wind + leg.wind_m_s
             break
     return operating_point(
-        train, road, resolved.stages, speed_m_s=float(at[Col.SPEED]), emf_v=resolved.emf_v(float(at[Col.CHARGE])) - float(at[Col.RELAXED_V]),
-        grade=float(at[Col.GRADE]), headwind_m_s=wind, dc_current_a=float(at[Col.DC_A]), air_c=resolved.air_c,
-    )  # fmt: skip
+        train,
+        road,
+        resolved.stages,
+        speed_m_s=float(at[Col.SPEED]),
+        emf_v=resolved.emf_v(float(at[Col.CHARGE])) - float(at[Col.RELAXED_V]),
+        grade=float(at[Col.GRADE]),
+        headwind_m_s=wind,
+        dc_current_a=float(at[Col.DC_A]),
+        air_c=resolved.air_c,
+    )
 
 
 def costs(ride_: Ride) -> tuple[float, float]:

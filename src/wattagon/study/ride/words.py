@@ -6,21 +6,49 @@ from wattagon.physics.ride.ride import Run, event_words
 from wattagon.study.drive.words import LIMIT_WORDS, Say
 
 RIDE_WORDS = {
-    **LIMIT_WORDS, "thermal": "the motor's heat taper", "boost": "an empty boost budget", "controller_heat": "the controller's heat taper",
-    "motor_regen": "braking motor amps", "battery_regen": "braking pack amps", "bus_overvoltage": "a full pack", "brake_grip": "grip in braking",
-    "pitch_over": "the rear wheel lifting", "resistor": "the brake resistor fading",
-}  # fmt: skip
+    **LIMIT_WORDS,
+    "thermal": "the motor's heat taper",
+    "boost": "an empty boost budget",
+    "controller_heat": "the controller's heat taper",
+    "motor_regen": "braking motor amps",
+    "battery_regen": "braking pack amps",
+    "bus_overvoltage": "a full pack",
+    "brake_grip": "grip in braking",
+    "pitch_over": "the rear wheel lifting",
+    "resistor": "the brake resistor fading",
+}
 # the acting limit as letters on its band: never by colour alone
 LETTERS = {
-    "motor_current": "M", "erpm": "E", "duty": "V", "battery_current": "P", "pack_current": "C", "low_voltage": "L", "thermal": "H",
-    "roller": "R", "traction": "G", "wheel_lift": "W", "boost": "B", "controller_heat": "K", "motor_regen": "m", "battery_regen": "p",
-    "bus_overvoltage": "f", "brake_grip": "g", "pitch_over": "w", "resistor": "r", "overspeed": "o",
-}  # fmt: skip
+    "motor_current": "M",
+    "erpm": "E",
+    "duty": "V",
+    "battery_current": "P",
+    "pack_current": "C",
+    "low_voltage": "L",
+    "thermal": "H",
+    "roller": "R",
+    "traction": "G",
+    "wheel_lift": "W",
+    "boost": "B",
+    "controller_heat": "K",
+    "motor_regen": "m",
+    "battery_regen": "p",
+    "bus_overvoltage": "f",
+    "brake_grip": "g",
+    "pitch_over": "w",
+    "resistor": "r",
+    "overspeed": "o",
+}
 _EVENTS = {
-    "winding_hot": "a motor winding meets its limit", "case_hot": "a motor case meets its limit", "controller_hot": "the controller begins to cut back for heat",
-    "pack_hot": "the pack meets its temperature limit", "resistor_hot": "the brake resistor meets its limit", "cutback": "the low-voltage cutback sets in",
-    "overspeed": "the motor outruns the pack: it charges whatever is asked", "leg_stop": "stop",
-}  # fmt: skip
+    "winding_hot": "a motor winding meets its limit",
+    "case_hot": "a motor case meets its limit",
+    "controller_hot": "the controller begins to cut back for heat",
+    "pack_hot": "the pack meets its temperature limit",
+    "resistor_hot": "the brake resistor meets its limit",
+    "cutback": "the low-voltage cutback sets in",
+    "overspeed": "the motor outruns the pack: it charges whatever is asked",
+    "leg_stop": "stop",
+}
 
 
 def balance_words(run: Run) -> str:

@@ -29,9 +29,10 @@ def side_by_side(case: Case) -> Verdict | None:
     margin = 1.0 - need / have
     status = Status.OVER if margin < 0 else Status.TIGHT if have - need < SPARE_MM else Status.CLEAR
     edits = lambda: (
-        *try_.steps(case.design, case.stock, ("motor_size",), -1, most=3), *try_.steps(case.design, case.stock, ("motor_count",), -1, most=1)
-    )  # fmt: skip
-    return Verdict(status=status, title=f"{what}, clear width {case.say(width.value, 'length')}", margin=margin, candidates=edits)  # fmt: skip
+        *try_.steps(case.design, case.stock, ("motor_size",), -1, most=3),
+        *try_.steps(case.design, case.stock, ("motor_count",), -1, most=1),
+    )
+    return Verdict(status=status, title=f"{what}, clear width {case.say(width.value, 'length')}", margin=margin, candidates=edits)
 
 
 def cadence(case: Case) -> Verdict | None:
@@ -45,9 +46,11 @@ def cadence(case: Case) -> Verdict | None:
     gear, speed = top_gear_m(vehicle), max(goals)
     turns = 60.0 * speed / gear
     margin = 1.0 - turns / HELPING_RPM
-    title = f"Pedalling along at {case.say(speed, 'speed')}: {turns:.0f} turns a minute in the highest gear, {case.say(gear, 'height')} a turn"
+    title = (
+        f"Pedalling along at {case.say(speed, 'speed')}: {turns:.0f} turns a minute in the highest gear, {case.say(gear, 'height')} a turn"
+    )
     status = Status.CLEAR if margin >= 0 else Status.TIGHT
-    return Verdict(status=status, title=title, margin=margin)  # fmt: skip
+    return Verdict(status=status, title=title, margin=margin)
 
 
 RULES: tuple[Rule, ...] = (
@@ -55,7 +58,9 @@ RULES: tuple[Rule, ...] = (
         code="motor.side_by_side",
         bench="drive",
         link="motor",
-        because='Motors in line on one axle, each with a plate and a gap of 10 mm; they may also stand one behind the other: the layout tells.',
+        because=(
+            "Motors in line on one axle, each with a plate and a gap of 10 mm; they may also stand one behind the other: the layout tells."
+        ),
         judge=side_by_side,
         rests=("vehicle.clear_width",),
     ),
@@ -63,7 +68,7 @@ RULES: tuple[Rule, ...] = (
         code="rider.cadence",
         bench="drive",
         link="wheel",
-        because='Sixty to ninety turns a minute are comfortable, up to a hundred still help.',
+        because="Sixty to ninety turns a minute are comfortable, up to a hundred still help.",
         judge=cadence,
         rests=("vehicle.top_gear",),
     ),

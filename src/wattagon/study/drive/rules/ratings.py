@@ -23,13 +23,15 @@ def pack_volts(case: Case) -> Verdict:
         *try_.steps(case.design, case.stock, ("series",), -1, most=4),
         *try_.controllers(case.design, case.stock, volts=full / 0.9),
     )
-    return Verdict(status=status, title=title, margin=margin, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, margin=margin, candidates=edits)
 
 
 def _rating(case: Case, who: str, name: str) -> float | None:
     """A rating of the motor, controller or cell as it is fitted; None where it is unknown."""
     resolved = case.study.resolved
-    rating: float | None = getattr({"motor": resolved.motor_part, "controller": resolved.controller_part, "pack": resolved.cell_part}[who], name)
+    rating: float | None = getattr(
+        {"motor": resolved.motor_part, "controller": resolved.controller_part, "pack": resolved.cell_part}[who], name
+    )
     return rating
 
 
@@ -45,9 +47,13 @@ def motor_volts(case: Case) -> Verdict:
 
 
 def _motor_amps(
-    case: Case, who: str, short: tuple[float | None, str], lasting: float | None, over_lasting: float,
+    case: Case,
+    who: str,
+    short: tuple[float | None, str],
+    lasting: float | None,
+    over_lasting: float,
     others: Callable[[float], tuple[Edit, ...]],
-) -> Verdict:  # fmt: skip
+) -> Verdict:
     """Motor-amp setting against a short rating with its name; more than `over_lasting` times the lasting one is tight."""
     setting, (rating, name) = float(case.study.resolved.train.controller.motor_current_a), short
     if rating is None:
@@ -65,20 +71,26 @@ def _motor_amps(
 def motor_amps_motor(case: Case) -> Verdict:
     """Motor-amp setting against the motor's peak and continuous ratings."""
     return _motor_amps(
-        case, "motor", (_rating(case, "motor", "current_peak_a"), "peak"), _rating(case, "motor", "current_continuous_a"),
+        case,
+        "motor",
+        (_rating(case, "motor", "current_peak_a"), "peak"),
+        _rating(case, "motor", "current_continuous_a"),
         1.5,
         lambda _: try_.steps(case.design, case.stock, ("motor_size",), +1, most=2),
-    )  # fmt: skip
+    )
 
 
 def motor_amps_controller(case: Case) -> Verdict:
     """Motor-amp setting against the controller's burst and continuous ratings."""
     volts = float(case.study.resolved.train.pack.full_v) / 0.9
     return _motor_amps(
-        case, "controller", (_rating(case, "controller", "motor_current_burst_a"), "burst"),
-        _rating(case, "controller", "motor_current_continuous_a"), 1.25,
+        case,
+        "controller",
+        (_rating(case, "controller", "motor_current_burst_a"), "burst"),
+        _rating(case, "controller", "motor_current_continuous_a"),
+        1.25,
         lambda setting: try_.controllers(case.design, case.stock, volts=volts, motor_a=setting),
-    )  # fmt: skip
+    )
 
 
 def pack_amps_controller(case: Case) -> Verdict:
@@ -137,11 +149,7 @@ def electrical_speed(case: Case) -> Verdict:
     if resolved.train.motor.brushed:
         return Verdict(status=Status.CLEAR, title="Brushed motor: no electrical speed")
     limit = _rating(case, "controller", "erpm_max")
-    shaft = (
-        float(resolved.train.reduction.ratio)
-        * case.study.states["full"].no_load_speed_m_s
-        / float(resolved.road.wheel_radius_m)
-    )
+    shaft = float(resolved.train.reduction.ratio) * case.study.states["full"].no_load_speed_m_s / float(resolved.road.wheel_radius_m)
     reached = float(resolved.train.motor.erpm(shaft))
     if limit is None:
         return unknown(f"{reached:,.0f} electrical rpm, controller limit unknown")
@@ -154,11 +162,7 @@ def electrical_speed(case: Case) -> Verdict:
 def motor_speed(case: Case) -> Verdict:
     """Shaft speed at the free speed of a full pack against the motor's mechanical limit."""
     resolved, limit = case.study.resolved, _rating(case, "motor", "rpm_max")
-    shaft = (
-        float(resolved.train.reduction.ratio)
-        * case.study.states["full"].no_load_speed_m_s
-        / float(resolved.road.wheel_radius_m)
-    )
+    shaft = float(resolved.train.reduction.ratio) * case.study.states["full"].no_load_speed_m_s / float(resolved.road.wheel_radius_m)
     rpm = shaft * 60.0 / math.tau
     if limit is None:
         return unknown(f"{rpm:,.0f} rpm free, motor limit unknown")
@@ -185,7 +189,7 @@ def phase_amps_for_pack_amps(case: Case) -> Verdict:
     lasting = _rating(case, "pack", "continuous_a")
     limit = lasting * float(train.pack.parallel) / count if lasting is not None else 0.6 * motor_a
     edits = lambda: try_.set_amps(case.design, "pack_current_a", min(limit, 0.6 * motor_a))
-    return Verdict(status=status, title=title, margin=1.0 - pack_a / motor_a, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, margin=1.0 - pack_a / motor_a, candidates=edits)
 
 
 def cutback(case: Case) -> Verdict:
@@ -195,7 +199,7 @@ def cutback(case: Case) -> Verdict:
     margin = end / least - 1.0
     status = Status.OVER if margin < -1e-9 else Status.CLEAR
     title = f"Cutback ends at {case.say(end, 'voltage')}, cells bear {case.say(least, 'voltage')} under load"
-    return Verdict(status=status, title=title, margin=margin)  # fmt: skip
+    return Verdict(status=status, title=title, margin=margin)
 
 
 def controller_kind(case: Case) -> Verdict:
@@ -207,7 +211,7 @@ def controller_kind(case: Case) -> Verdict:
     title = f"{kind[brushed].capitalize()} motor, controller for {kind[controller.brushed]} ones"
     volts, amps = float(case.study.resolved.train.pack.full_v) / 0.9, float(case.study.resolved.train.controller.motor_current_a)
     edits = lambda: try_.controllers(case.design, case.stock, volts=volts, motor_a=amps, brushed=brushed)
-    return Verdict(status=Status.CLEAR if fits else Status.OVER, title=title, margin=0.0 if fits else -1.0, candidates=edits)  # fmt: skip
+    return Verdict(status=Status.CLEAR if fits else Status.OVER, title=title, margin=0.0 if fits else -1.0, candidates=edits)
 
 
 RULES: tuple[Rule, ...] = (
@@ -215,14 +219,14 @@ RULES: tuple[Rule, ...] = (
         code="controller.kind",
         bench="drive",
         link="controller",
-        because='A brushed motor has two leads and its own commutator; a brushless one needs three phases.',
+        because="A brushed motor has two leads and its own commutator; a brushless one needs three phases.",
         judge=controller_kind,
     ),
     Rule(
         code="controller.pack_volts",
         bench="drive",
         link="controller",
-        because='Regeneration and long leads lift the supply: stay below 90 % of the rating.',
+        because="Regeneration and long leads lift the supply: stay below 90 % of the rating.",
         judge=pack_volts,
     ),
     Rule(
@@ -250,28 +254,28 @@ RULES: tuple[Rule, ...] = (
         code="controller.pack_amps",
         bench="drive",
         link="controller",
-        because='Each controller has its own limit for what it draws from the pack.',
+        because="Each controller has its own limit for what it draws from the pack.",
         judge=pack_amps_controller,
     ),
     Rule(
         code="pack.amps",
         bench="drive",
         link="pack",
-        because='Two controllers draw twice one setting; cells give their rating times the strings in parallel.',
+        because="Two controllers draw twice one setting; cells give their rating times the strings in parallel.",
         judge=pack_amps_cells,
     ),
     Rule(
         code="pack.protection",
         bench="drive",
         link="pack",
-        because='A board smaller than the peak switches the drive off in the middle of a hill.',
+        because="A board smaller than the peak switches the drive off in the middle of a hill.",
         judge=pack_amps_board,
     ),
     Rule(
         code="controller.erpm",
         bench="drive",
         link="controller",
-        because='Pole pairs times rpm; a wheel in the air reaches the free speed of a full pack.',
+        because="Pole pairs times rpm; a wheel in the air reaches the free speed of a full pack.",
         judge=electrical_speed,
     ),
     Rule(
@@ -285,7 +289,9 @@ RULES: tuple[Rule, ...] = (
         code="drive.amps_confused",
         bench="drive",
         link="controller",
-        because='The bridge works like a transformer: at low speed many motor amps come from few pack amps. Power is pack amps times volts.',
+        because=(
+            "The bridge works like a transformer: at low speed many motor amps come from few pack amps. Power is pack amps times volts."
+        ),
         judge=phase_amps_for_pack_amps,
     ),
     Rule(

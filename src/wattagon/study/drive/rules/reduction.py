@@ -26,7 +26,9 @@ def drivetrain(case: Case) -> Verdict:
     resolved = case.study.resolved
     if not resolved.stages:
         return Verdict(status=Status.CLEAR, title="No belt or chain to overload")
-    unknown = [k for k, stage in enumerate(resolved.variant.stages) if stage.profile and all(rating.stage != k for rating in resolved.ratings)]
+    unknown = [
+        k for k, stage in enumerate(resolved.variant.stages) if stage.profile and all(rating.stage != k for rating in resolved.ratings)
+    ]
     if not resolved.ratings:
         words = "Belt width or chain rating unknown" if unknown else "Gears and rollers have no rating here"
         return Verdict(status=Status.NOT_CHECKED, title=words)
@@ -34,7 +36,9 @@ def drivetrain(case: Case) -> Verdict:
     torque = float(train.motor.torque_constant_nm_per_a * train.motor.dc_per_motor_amp * train.controller.motor_current_a)
     peak = max(resolved.ratings, key=lambda r: torque / r.peak_nm)
     peak_share = torque / peak.peak_nm
-    lasting_share, lasting = max(((share, rating) for share, rating, _ in lasting_pulls(resolved, case.design.brief.goals)), default=(0.0, peak), key=lambda x: x[0])
+    lasting_share, lasting = max(
+        ((share, rating) for share, rating, _ in lasting_pulls(resolved, case.design.brief.goals)), default=(0.0, peak), key=lambda x: x[0]
+    )
     margin = 1.0 - max(peak_share, lasting_share)
     status = Status.OVER if margin < -1e-9 else Status.TIGHT if margin < PULL_TIGHT else Status.CLEAR
     if peak_share >= lasting_share:
@@ -43,7 +47,7 @@ def drivetrain(case: Case) -> Verdict:
         worst, now, bears, when = lasting, lasting_share * lasting.lasting_n, lasting.lasting_n, "for good at a goal's speed"
     title = f"{_which(case, worst)} pulled with {case.say(now, 'force')} {when}, bears {case.say(bears, 'force')}"
     if unknown and status is Status.CLEAR:
-        return Verdict(status=Status.NOT_CHECKED, title=f"Belt width or chain rating of stage {unknown[0] + 1} unknown")  # fmt: skip
+        return Verdict(status=Status.NOT_CHECKED, title=f"Belt width or chain rating of stage {unknown[0] + 1} unknown")
     amps = float(train.controller.motor_current_a)
     edits = lambda: (
         *try_.wider_belts(case.design, case.stock),
@@ -67,16 +71,23 @@ def roller(case: Case) -> Verdict | None:
     choice = resolved.variant.stages[at]
     press, arm = roller_press(choice)
     because = (
-        f"Pressed with {case.say(press, 'force')}{'' if math.isinf(arm) else ' on an arm that pulls itself in'}; beyond its grip a roller spins and "
+        "Pressed with "
+        f"{case.say(press, 'force')}{'' if math.isinf(arm) else ' on an arm that pulls itself in'}; "
+        "beyond its grip a roller spins and "
         "wears the tyre. The grip that counts is the wet one, unless it is never ridden in rain."
     )
     sets = 1 if choice.shared else resolved.variant.motor.count
     holds = {on: sets * float(roller_grip_n(roller_grip(choice, on), press, arm)) for on in ("dry", "dusty", "wet")}
     judged = ground(conditions) if conditions.rain_excluded or conditions.wet else "wet"
     asked = [
-        float(resolved.road.resistance_n(goal.speed or 0.0, (goal.grade or 0.0) if goal.kind is not GoalKind.TOP_SPEED else 0.0, resolved.headwind_m_s))
-        for goal in case.design.brief.goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START)
-    ]  # fmt: skip
+        float(
+            resolved.road.resistance_n(
+                goal.speed or 0.0, (goal.grade or 0.0) if goal.kind is not GoalKind.TOP_SPEED else 0.0, resolved.headwind_m_s
+            )
+        )
+        for goal in case.design.brief.goals
+        if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START)
+    ]
     words = ", ".join(f"{case.say(force, 'force') if math.isfinite(force) else 'all'} {on}" for on, force in holds.items())
     if not asked:
         return Verdict(status=Status.NOT_CHECKED, title=f"Roller holds {words}; no goal asks for pull", because=because)
@@ -87,12 +98,23 @@ def roller(case: Case) -> Verdict | None:
 
     def edits() -> tuple[Edit, ...]:
         more = math.ceil(press * 1.15 * need / have / 10.0) * 10.0
-        made = [Edit(label=f"Press the roller with {more:g} N", changes=((f"variant.stages.{at}.press_force", more),))] if more <= MOST_PRESS_N else []
+        made = (
+            [Edit(label=f"Press the roller with {more:g} N", changes=((f"variant.stages.{at}.press_force", more),))]
+            if more <= MOST_PRESS_N
+            else []
+        )
         if judged == "wet" and not conditions.wet and holds["dry"] > need:
             made.append(Edit(label="Never ridden in rain", changes=(("brief.conditions.rain_excluded", True),)))
         return tuple(made)
 
-    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits, rests=(f"stages.{at}.press_force", f"stages.{at}.grip_{judged}"))  # fmt: skip
+    return Verdict(
+        status=status,
+        title=title,
+        because=because,
+        margin=margin,
+        candidates=edits,
+        rests=(f"stages.{at}.press_force", f"stages.{at}.grip_{judged}"),
+    )
 
 
 def _toothed(case: Case, stage: StageChoice, role: str) -> ToothedPart | None:
@@ -113,14 +135,18 @@ def bore(case: Case) -> Verdict | None:
     hole, shaft = part.bore_mm, motor.shaft_mm
     title = f"Bore {hole:g} mm of the {part.name}, shaft {shaft:g} mm"
     if hole > shaft:
-        return Verdict(status=Status.OVER, title=f"{title}: it needs a sleeve, or it turns loose", margin=shaft / hole - 1.0)  # fmt: skip
+        return Verdict(status=Status.OVER, title=f"{title}: it needs a sleeve, or it turns loose", margin=shaft / hole - 1.0)
     if hole < shaft:
         profile = case.stock.get(ProfilePart, first.profile)
         wall = profile.pitch_mm * (part.teeth / math.pi - 2.0 * GROOVE_PITCHES) / 2.0 - shaft / 2.0
         good = wall >= WALL_MM
-        words = f"bore it out before it is fitted, {wall:.1f} mm of metal stay" if good else f"only {max(wall, 0.0):.1f} mm of metal would stay"
+        words = (
+            f"bore it out before it is fitted, {wall:.1f} mm of metal stay" if good else f"only {max(wall, 0.0):.1f} mm of metal would stay"
+        )
         edits = lambda: try_.steps(case.design, case.stock, ("driver_teeth_0",), +1, most=4)
-        return Verdict(status=Status.CLEAR if good else Status.OVER, title=f"{title}: {words}", margin=wall / WALL_MM - 1.0, candidates=edits)  # fmt: skip
+        return Verdict(
+            status=Status.CLEAR if good else Status.OVER, title=f"{title}: {words}", margin=wall / WALL_MM - 1.0, candidates=edits
+        )
     return Verdict(status=Status.CLEAR, title=title)
 
 
@@ -140,7 +166,7 @@ def profiles(case: Case) -> Verdict | None:
         if least < profile.least_teeth:
             title = f"{least} teeth on {profile.id}: it runs on {profile.least_teeth} or more"
             edits = lambda k=k: try_.steps(case.design, case.stock, (f"driver_teeth_{k}", f"driven_teeth_{k}"), +1, most=3)
-            return Verdict(status=Status.OVER, title=title, margin=least / profile.least_teeth - 1.0, candidates=edits)  # fmt: skip
+            return Verdict(status=Status.OVER, title=title, margin=least / profile.least_teeth - 1.0, candidates=edits)
         alike = _look_alike(case, stage, profile)
         if alike:
             return Verdict(status=Status.TIGHT, title=alike, margin=0.0)
@@ -156,7 +182,12 @@ def _look_alike(case: Case, stage: StageChoice, profile: ProfilePart) -> str:
             continue
         for part_id in owned:
             other = case.stock.rows(ToothedPart).get(part_id)
-            if not isinstance(other, ToothedPart) or other.profile == profile.id or other.teeth != teeth or other.role not in (role, "both"):
+            if (
+                not isinstance(other, ToothedPart)
+                or other.profile == profile.id
+                or other.teeth != teeth
+                or other.role not in (role, "both")
+            ):
                 continue
             if case.stock.get(ProfilePart, other.profile).pitch_mm == profile.pitch_mm:
                 return f"{other.name} on the shelf looks like it but is no {profile.id}: it does not run with this {profile.kind}"
@@ -168,28 +199,35 @@ RULES: tuple[Rule, ...] = (
         code="reduction.pull",
         bench="drive",
         link="reduction",
-        because='For seconds a belt bears twice its working tension and a chain a 6.5th of its breaking load; for good, two thirds and an eighth. Six teeth in mesh taken as given; the drive does not know it and pulls beyond.',
+        because=(
+            "For seconds a belt bears twice its working tension and a chain a 6.5th of its breaking "
+            "load; for good, two thirds and an eighth. Six teeth in mesh taken as given; the drive does "
+            "not know it and pulls beyond."
+        ),
         judge=drivetrain,
     ),
     Rule(
         code="reduction.roller",
         bench="drive",
         link="reduction",
-        because='Beyond its grip a roller spins and wears the tyre.',
+        because="Beyond its grip a roller spins and wears the tyre.",
         judge=roller,
     ),
     Rule(
         code="reduction.bore",
         bench="drive",
         link="reduction",
-        because='A pulley holds on its shaft only where it fits; a bore can be made wider, not narrower.',
+        because="A pulley holds on its shaft only where it fits; a bore can be made wider, not narrower.",
         judge=bore,
     ),
     Rule(
         code="reduction.profile",
         bench="drive",
         link="reduction",
-        because='Wheels and loop must be of one family: the same pitch is not enough, neither for belts (tooth form) nor for chains (roller, width).',
+        because=(
+            "Wheels and loop must be of one family: the same pitch is not enough, neither for belts "
+            "(tooth form) nor for chains (roller, width)."
+        ),
         judge=profiles,
     ),
 )

@@ -58,7 +58,7 @@ def brake_grip(case: Case) -> Verdict | None:
     status = Status.OVER if margin < 0 else Status.TIGHT if margin < TIGHT_BELOW else Status.CLEAR
     title = f"Electric brake {case.say(strongest, 'force')} at {case.say(speed, 'speed')}, {words} {case.say(least, 'force')}"
     edits = lambda: _weaker(case, 0.9 * least / strongest)
-    return Verdict(status=status, title=title, margin=margin, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, margin=margin, candidates=edits)
 
 
 def bearing(case: Case) -> Bearing:
@@ -80,7 +80,10 @@ def brake_throws(case: Case) -> Verdict | None:
     """The electric brake at its strongest against what a rider who expects it bears, in level and in how quickly it comes."""
     variant, resolved = case.study.resolved.variant, case.study.resolved
     bears = bearing(case)
-    because = f"A {bears.words} bears about {bears.level:g} m/s² that come at {bears.jerk:g} m/s³ or slower, when it is expected; fit people more, others less."
+    because = (
+        f"A {bears.words} bears about {bears.level:g} m/s² that come at {bears.jerk:g} m/s³ or "
+        "slower, when it is expected; fit people more, others less."
+    )
     if float(resolved.train.reduction.one_way) > 0 or not variant.controller.regen_motor_current_a:
         return None  # nothing brakes, or `brake_grip` says that it is not stated
     force, speed = _electric_n(case)
@@ -89,14 +92,21 @@ def brake_throws(case: Case) -> Verdict | None:
     ramp = variant.controller.ramp_up_s if variant.controller.ramp_up_s is not None else RAMP_UP_S
     jerk = force / float(resolved.road.mass_kg) / max(ramp, 1e-3)
     status, margin = _throws(level, jerk, bears.level, bears.jerk)
-    title = f"Braking with the motor: {level:.1f} m/s² at {case.say(speed, 'speed')}, coming at {jerk:.0f} m/s³; borne {bears.level:.1f} and {bears.jerk:.0f}"
+    title = (
+        f"Braking with the motor: {level:.1f} m/s² at {case.say(speed, 'speed')}, coming at "
+        f"{jerk:.0f} m/s³; borne {bears.level:.1f} and {bears.jerk:.0f}"
+    )
     edits = lambda: _milder(case, level, jerk, bears.level, bears.jerk, ramp, "ramp_up_s", "Ramp up")
-    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)
 
 
 def _milder(case: Case, level: float, jerk: float, most: float, most_jerk: float, ramp: float, name: str, label: str) -> tuple[Edit, ...]:
     slower = math.ceil(ramp * max(jerk / most_jerk, 1.0) * 20.0 + 1.0) / 20.0
-    ramps = (Edit(label=f"{label} {ramp:g} to {slower:g} s", changes=((f"variant.controller.{name}", slower),)),) if jerk > 0.9 * most_jerk else ()
+    ramps = (
+        (Edit(label=f"{label} {ramp:g} to {slower:g} s", changes=((f"variant.controller.{name}", slower),)),)
+        if jerk > 0.9 * most_jerk
+        else ()
+    )
     weaker = _weaker(case, 0.85 * most / level) if level > 0.9 * most else ()
     both = tuple(Edit(label=f"{a.label}, {b.label.lower()}", changes=(*a.changes, *b.changes)) for a in weaker for b in ramps)
     return (*both, *ramps, *weaker)
@@ -116,7 +126,9 @@ def release_throws(case: Case) -> Verdict | None:
     stated = choice.release_current_a is not None
     amps = choice.release_current_a if choice.release_current_a is not None else choice.regen_motor_current_a
     if amps is None:
-        return Verdict(status=Status.NOT_CHECKED, because=because, title="Letting go of the lever: whether the motor brakes then is not stated")  # fmt: skip
+        return Verdict(
+            status=Status.NOT_CHECKED, because=because, title="Letting go of the lever: whether the motor brakes then is not stated"
+        )
     if amps > 0:
         force, speed = _electric_n(case, float(amps))
     else:  # only what the rotors and the reduction drag
@@ -138,12 +150,16 @@ def release_throws(case: Case) -> Verdict | None:
         ramps = Edit(label=f"Ramp up {ramp:g} to {slower:g} s", changes=(("variant.controller.ramp_up_s", slower),))
         share = 0.9 * min(bears.surprise_level / level, bears.surprise_jerk / jerk) if level > 0 else 1.0
         less = float(math.floor(amps * share))
-        made = [Edit(label="It rolls on when the lever is let go", changes=(("variant.controller.release_current_a", 0.0),))] if amps > 0 else []
+        made = (
+            [Edit(label="It rolls on when the lever is let go", changes=(("variant.controller.release_current_a", 0.0),))]
+            if amps > 0
+            else []
+        )
         if less >= 1.0:
             made.append(Edit(label=f"Braking amps on release {less:g} A", changes=(("variant.controller.release_current_a", less),)))
         return (*made, ramps) if level <= bears.surprise_level else tuple(made)
 
-    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)
 
 
 def tips_sideways(case: Case) -> Verdict | None:
@@ -161,12 +177,16 @@ def tips_sideways(case: Case) -> Verdict | None:
         share *= 1.0 - behind if single_behind else behind
     grip = float(vehicle.grip.value)
     tips = math.sqrt(share * GRAVITY * BEND_M)
-    fastest = max([result.target for result in case.study.goals if result.dimension == "speed"], default=case.study.states["nominal"].top_speed_m_s)
+    fastest = max(
+        [result.target for result in case.study.goals if result.dimension == "speed"], default=case.study.states["nominal"].top_speed_m_s
+    )
     margin = share / grip - 1.0
     status = Status.CLEAR if margin >= 0.1 else Status.TIGHT if margin >= 0 or tips >= fastest else Status.OVER
     words = "slides before it tips" if margin >= 0 else "tips before it slides"
-    title = f"Sideways it {words}: tips at {share:.2f} g, grip {grip:g}; in a bend of {case.say(BEND_M, 'height')} at {case.say(tips, 'speed')}"
-    return Verdict(status=status, title=title, margin=margin)  # fmt: skip
+    title = (
+        f"Sideways it {words}: tips at {share:.2f} g, grip {grip:g}; in a bend of {case.say(BEND_M, 'height')} at {case.say(tips, 'speed')}"
+    )
+    return Verdict(status=status, title=title, margin=margin)
 
 
 RULES: tuple[Rule, ...] = (
@@ -174,7 +194,7 @@ RULES: tuple[Rule, ...] = (
         code="brake.grip",
         bench="drive",
         link="controller",
-        because='A brake that locks its wheels steers no more; one that lifts the rear throws over the front. Worst on a descent.',
+        because="A brake that locks its wheels steers no more; one that lifts the rear throws over the front. Worst on a descent.",
         judge=brake_grip,
         rests=("vehicle.cm_height", "vehicle.cm_behind_front", "vehicle.grip"),
     ),
@@ -182,7 +202,7 @@ RULES: tuple[Rule, ...] = (
         code="rider.brake",
         bench="drive",
         link="controller",
-        because='What a rider bears of being held back who expects it, in level and in how quickly it comes.',
+        because="What a rider bears of being held back who expects it, in level and in how quickly it comes.",
         judge=brake_throws,
         rests=("vehicle.rider_level", "vehicle.rider_jerk", "controller.ramp_up_s"),
     ),
@@ -190,7 +210,7 @@ RULES: tuple[Rule, ...] = (
         code="rider.release",
         bench="drive",
         link="controller",
-        because='What a rider bears of being held back that comes unasked.',
+        because="What a rider bears of being held back that comes unasked.",
         judge=release_throws,
         rests=("vehicle.rider_level", "vehicle.rider_jerk", "controller.ramp_up_s", "controller.release_current_a"),
     ),
@@ -198,7 +218,10 @@ RULES: tuple[Rule, ...] = (
         code="vehicle.tips_sideways",
         bench="brief",
         link="wheel",
-        because='It tips sideways at half its track over the height of its weight, in g; below the grip it tips before it slides. A raised seat raises the weight.',
+        because=(
+            "It tips sideways at half its track over the height of its weight, in g; below the grip it "
+            "tips before it slides. A raised seat raises the weight."
+        ),
         judge=tips_sideways,
         rests=("vehicle.track", "vehicle.cm_height", "vehicle.grip"),
     ),

@@ -45,7 +45,7 @@ def goal_met(case: Case, result: GoalResult) -> Verdict:
     else:
         because = f"Reached on a {charge} pack at the limits set, by {_limit_words(case, goal)}."
     edits = lambda: _goal_candidates(case, goal)
-    return Verdict(status=status, title=f"{_cap(name)}: {reached}", because=because, margin=result.margin, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=f"{_cap(name)}: {reached}", because=because, margin=result.margin, candidates=edits)
 
 
 def _cap(text: str) -> str:
@@ -112,12 +112,17 @@ def only_when_full(case: Case) -> Verdict:
     elif nominal >= target and low < target:
         status = Status.TIGHT
     elif full < target:
-        return Verdict(status=Status.OVER, margin=full / target - 1.0, title=f"{case.say(target, 'speed')} not reached even when full: {words}", candidates=lambda: try_.faster(case.design, case.stock))  # fmt: skip
+        return Verdict(
+            status=Status.OVER,
+            margin=full / target - 1.0,
+            title=f"{case.say(target, 'speed')} not reached even when full: {words}",
+            candidates=lambda: try_.faster(case.design, case.stock),
+        )
     title = f"Falls {fall:.0%} from full to low: {words}"
     if status is not Status.CLEAR:
         title = f"{case.say(target, 'speed')} holds only {'on a full pack' if status is Status.OVER else 'until the pack is low'}: {words}"
     edits = lambda: try_.faster(case.design, case.stock)
-    return Verdict(status=status, title=title, margin=low / target - 1.0, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, margin=low / target - 1.0, candidates=edits)
 
 
 def duty_at_goal(case: Case) -> Verdict:
@@ -131,19 +136,26 @@ def duty_at_goal(case: Case) -> Verdict:
         limit = nominal.top_speed_limited_by
         title = f"Cannot hold {case.say(result.target, 'speed')} on a nominal pack: out of {LIMIT_WORDS[limit]}"
         short = try_.faster if limit == "duty" else try_.stronger
-        return Verdict(status=Status.OVER, title=title, margin=nominal.top_speed_m_s / result.target - 1.0, candidates=lambda: short(case.design, case.stock))  # fmt: skip
+        return Verdict(
+            status=Status.OVER,
+            title=title,
+            margin=nominal.top_speed_m_s / result.target - 1.0,
+            candidates=lambda: short(case.design, case.stock),
+        )
     duty = float(needed_along(case.study.resolved, result.target, 0.0, 0.5)["duty"])
     if duty < DUTY_LOW:
         title = f"Duty only {duty:.0%} at {case.say(result.target, 'speed')}: geared for more speed than the goal"
         lacking = _short_of_pull(case)
         if not lacking:
-            return Verdict(status=Status.CLEAR, title=f"{title}; pull, heat and starts have room", margin=0.0)  # fmt: skip
+            return Verdict(status=Status.CLEAR, title=f"{title}; pull, heat and starts have room", margin=0.0)
         title += f", and {lacking}"
-        return Verdict(status=Status.TIGHT, title=title, margin=duty / DUTY_GOAL - 1.0, candidates=lambda: try_.stronger(case.design, case.stock))  # fmt: skip
+        return Verdict(
+            status=Status.TIGHT, title=title, margin=duty / DUTY_GOAL - 1.0, candidates=lambda: try_.stronger(case.design, case.stock)
+        )
     status = Status.CLEAR if duty <= DUTY_HIGH else Status.TIGHT
     title = f"Duty {duty:.0%} at {case.say(result.target, 'speed')}, aim at {DUTY_GOAL:.0%}"
     edits = lambda: try_.faster(case.design, case.stock)
-    return Verdict(status=status, title=title, margin=1.0 - duty / most, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, margin=1.0 - duty / most, candidates=edits)
 
 
 def _short_of_pull(case: Case) -> str:
@@ -164,9 +176,11 @@ def thrust_on_grade(case: Case) -> Verdict:
     have = min(have, *(float(cap) for cap in resolved.road.thrust_caps(grade).values()))
     need = float(resolved.road.resistance_n(speed, grade, resolved.headwind_m_s))
     status = Status.OVER if have < need else Status.TIGHT if have < 1.1 * need else Status.CLEAR
-    title = f"{case.say(have, 'force')} of thrust at {case.say(speed, 'speed')} up {case.say(grade, 'grade')}, {case.say(need, 'force')} needed"
+    title = (
+        f"{case.say(have, 'force')} of thrust at {case.say(speed, 'speed')} up {case.say(grade, 'grade')}, {case.say(need, 'force')} needed"
+    )
     edits = lambda: try_.stronger(case.design, case.stock)
-    return Verdict(status=status, title=title, margin=have / need - 1.0, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, margin=have / need - 1.0, candidates=edits)
 
 
 def _cap_rule(case: Case, cap_name: str, because: str, words: str) -> Verdict:
@@ -181,7 +195,7 @@ def _cap_rule(case: Case, cap_name: str, because: str, words: str) -> Verdict:
     now = float(resolved.train.controller.motor_current_a)
     wheels = try_.more_driven_wheels(case.design) if cap_name == "traction" else ()
     edits = lambda: (*try_.set_amps(case.design, "motor_current_a", now * 0.8 * cap / thrust), *wheels)
-    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)
 
 
 def wheel_lift(case: Case) -> Verdict:
@@ -196,7 +210,10 @@ def wheel_lift(case: Case) -> Verdict:
 
 def grip(case: Case) -> Verdict:
     """Full pull against the grip of the driven wheels with weight transfer."""
-    because = f"Friction {case.design.vehicle.grip.value:g} on the driven wheels, {'wet as the brief has it' if case.design.brief.conditions.wet else f'dry; wet ground leaves {WET_GRIP:.0%} of it'}."
+    because = (
+        f"Friction {case.design.vehicle.grip.value:g} on the driven wheels, "
+        f"{'wet as the brief has it' if case.design.brief.conditions.wet else f'dry; wet ground leaves {WET_GRIP:.0%} of it'}."
+    )
     return _cap_rule(case, "traction", because, "wheels slip at")
 
 
@@ -214,11 +231,15 @@ def heat_on_climb(case: Case) -> Verdict:
     grade, seconds = climbs[0].goal.grade or 0.0, case.study.heat_s
     if math.isinf(seconds):
         title = f"Motor can hold {case.say(grade, 'grade')} up all day"
-        return Verdict(status=Status.CLEAR, title=title, because=because)  # fmt: skip
+        return Verdict(status=Status.CLEAR, title=title, because=because)
     tapers = case.study.resolved.variant.controller.motor_taper_start_c is not None
     status, margin = judge_climb(seconds, case.design, grade, harm=not tapers)
     asked, whose = asked_climb(case.design, grade)
-    because += f" {whose} asks for {case.say(asked, 'time')} of it." if whose else f" No course says how long it is: {case.say(asked, 'time')} are asked for."
+    because += (
+        f" {whose} asks for {case.say(asked, 'time')} of it."
+        if whose
+        else f" No course says how long it is: {case.say(asked, 'time')} are asked for."
+    )
     title = f"Motor too hot after {case.say(seconds, 'time')} up {case.say(grade, 'grade')}"
     edits = lambda: (
         *try_.steps(case.design, case.stock, ("motor_size",), +1, most=2),
@@ -226,7 +247,7 @@ def heat_on_climb(case: Case) -> Verdict:
         *try_.steps(case.design, case.stock, ("driven_teeth*",), +1, most=4),
         *try_.steps(case.design, case.stock, ("motor_count",), +1, most=1),
     )
-    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, because=because, margin=margin, candidates=edits)
 
 
 def thrust_lost(case: Case) -> Verdict:
@@ -256,7 +277,7 @@ def thrust_lost(case: Case) -> Verdict:
         *try_.steps(case.design, case.stock, ("driver_teeth*",), -1, most=3),
         *try_.steps(case.design, case.stock, ("driven_teeth*",), +1, most=4),
     )
-    return Verdict(status=Status.TIGHT, title=title, margin=share - 1.0, candidates=edits)  # fmt: skip
+    return Verdict(status=Status.TIGHT, title=title, margin=share - 1.0, candidates=edits)
 
 
 def start_on_hill(case: Case) -> Verdict:
@@ -268,7 +289,7 @@ def start_on_hill(case: Case) -> Verdict:
     status = Status.OVER if held < grade else Status.TIGHT if held < 1.1 * grade else Status.CLEAR
     title = f"Moves off on up to {case.say(held, 'grade')}, steepest goal {case.say(grade, 'grade')}"
     edits = lambda: try_.stronger(case.design, case.stock)
-    return Verdict(status=status, title=title, margin=held / grade - 1.0, candidates=edits)  # fmt: skip
+    return Verdict(status=status, title=title, margin=held / grade - 1.0, candidates=edits)
 
 
 def overspeed(case: Case) -> Verdict | None:
@@ -288,19 +309,30 @@ def overspeed(case: Case) -> Verdict | None:
     rolls = min(DOWNHILL * goal, _coasts_to(case, steep)) if steep > 0.0 else 0.0
     fastest, whose = (asked, "a course asks for") if asked >= rolls else (rolls, "the goals' hill leads to")
     if fastest <= 0.0:
-        return Verdict(status=Status.NOT_CHECKED, title=f"Motor outruns a low pack from {case.say(from_m_s['low'], 'speed')}; no descent in the brief")  # fmt: skip
+        return Verdict(
+            status=Status.NOT_CHECKED, title=f"Motor outruns a low pack from {case.say(from_m_s['low'], 'speed')}; no descent in the brief"
+        )
     margin = 1.0 - fastest / from_m_s["low"]
     if margin >= 0.0:
         title = f"Motor outruns a low pack from {case.say(from_m_s['low'], 'speed')}, {whose} {case.say(fastest, 'speed')} downhill"
         return Verdict(status=Status.CLEAR, title=title, margin=margin)
     amps = float(
         overspeed_current_a(
-            train.motor, fastest * per_speed, resolved.emf_v(0.1), float(train.pack_ohm(True)), motors=train.count, bridge_ohm=train.controller.bridge_ohm
+            train.motor,
+            fastest * per_speed,
+            resolved.emf_v(0.1),
+            float(train.pack_ohm(True)),
+            motors=train.count,
+            bridge_ohm=train.controller.bridge_ohm,
         )
-    )  # fmt: skip
+    )
     status = Status.OVER if asked > from_m_s["low"] or fastest > from_m_s["full"] else Status.TIGHT
-    title = f"Downhill at {case.say(fastest, 'speed')} the motor outruns a low pack (from {case.say(from_m_s['low'], 'speed')}) and charges it with {case.say(amps * float(train.count), 'current')}"
-    return Verdict(status=status, title=title, margin=margin, candidates=lambda: try_.faster(case.design, case.stock))  # fmt: skip
+    title = (
+        f"Downhill at {case.say(fastest, 'speed')} the motor outruns a low pack (from "
+        f"{case.say(from_m_s['low'], 'speed')}) and charges it with "
+        f"{case.say(amps * float(train.count), 'current')}"
+    )
+    return Verdict(status=status, title=title, margin=margin, candidates=lambda: try_.faster(case.design, case.stock))
 
 
 def _coasts_to(case: Case, grade: float) -> float:
@@ -314,14 +346,19 @@ def _coasts_to(case: Case, grade: float) -> float:
 
 # what says how hot a motor gets
 HEAT = (
-    "motor.air_share", "motor.mount_w_per_k", "motor.winding_to_case_k_per_w", "motor.winding_j_per_k", "motor.case_j_per_k", "motor.film_still",
+    "motor.air_share",
+    "motor.mount_w_per_k",
+    "motor.winding_to_case_k_per_w",
+    "motor.winding_j_per_k",
+    "motor.case_j_per_k",
+    "motor.film_still",
 )
 RULES: tuple[Rule, ...] = (
     Rule(
         code="goal",
         bench="drive",
         link="goal",
-        because='What the drive reaches at the limits set.',
+        because="What the drive reaches at the limits set.",
         judge=goal_met,
         rests=("vehicle.rolling", "vehicle.drag_area", "vehicle.cm_height", "vehicle.cm_behind_front", "vehicle.grip"),
         of=goals,
@@ -330,7 +367,7 @@ RULES: tuple[Rule, ...] = (
         code="drive.only_when_full",
         bench="drive",
         link="pack",
-        because='A pack at 10 % is what brings you home.',
+        because="A pack at 10 % is what brings you home.",
         judge=only_when_full,
         rests=("vehicle.rolling", "vehicle.drag_area"),
     ),
@@ -338,7 +375,7 @@ RULES: tuple[Rule, ...] = (
         code="drive.duty_at_goal",
         bench="drive",
         link="reduction",
-        because='About 80 % leaves torque for sag, headwind and an emptier pack.',
+        because="About 80 % leaves torque for sag, headwind and an emptier pack.",
         judge=duty_at_goal,
         rests=("vehicle.rolling", "vehicle.drag_area"),
     ),
@@ -346,7 +383,7 @@ RULES: tuple[Rule, ...] = (
         code="drive.thrust_on_grade",
         bench="drive",
         link="reduction",
-        because='What the drive gives on a nominal pack against weight, rolling and air at that speed.',
+        because="What the drive gives on a nominal pack against weight, rolling and air at that speed.",
         judge=thrust_on_grade,
         rests=("vehicle.rolling",),
     ),
@@ -354,7 +391,7 @@ RULES: tuple[Rule, ...] = (
         code="drive.start_on_hill",
         bench="drive",
         link="motor",
-        because='Pull at standstill on a low pack against weight and rolling; starts need some to spare.',
+        because="Pull at standstill on a low pack against weight and rolling; starts need some to spare.",
         judge=start_on_hill,
         rests=("vehicle.rolling",),
     ),
@@ -362,7 +399,7 @@ RULES: tuple[Rule, ...] = (
         code="wheel.lift",
         bench="drive",
         link="wheel",
-        because='The front lifts where the pull times its height outweighs the vehicle: F = m g b / h.',
+        because="The front lifts where the pull times its height outweighs the vehicle: F = m g b / h.",
         judge=wheel_lift,
         rests=("vehicle.cm_height", "vehicle.cm_behind_front"),
     ),
@@ -370,7 +407,7 @@ RULES: tuple[Rule, ...] = (
         code="wheel.grip",
         bench="drive",
         link="wheel",
-        because='Friction on the driven wheels, with the weight that moves onto them.',
+        because="Friction on the driven wheels, with the weight that moves onto them.",
         judge=grip,
         rests=("vehicle.cm_height", "vehicle.cm_behind_front", "vehicle.grip"),
     ),
@@ -378,7 +415,7 @@ RULES: tuple[Rule, ...] = (
         code="motor.heat_on_climb",
         bench="drive",
         link="motor",
-        because='From cold, winding to its limit, in the air of the brief.',
+        because="From cold, winding to its limit, in the air of the brief.",
         judge=heat_on_climb,
         rests=HEAT,
     ),
@@ -386,7 +423,10 @@ RULES: tuple[Rule, ...] = (
         code="drive.thrust_lost",
         bench="drive",
         link="wheel",
-        because='Twice the wheel, half the thrust: a drive for smaller wheels wants more reduction. One motor of a pair, half the thrust, four times its heat.',
+        because=(
+            "Twice the wheel, half the thrust: a drive for smaller wheels wants more reduction. One "
+            "motor of a pair, half the thrust, four times its heat."
+        ),
         judge=thrust_lost,
         rests=("vehicle.tyre_diameter",),
     ),
@@ -394,7 +434,10 @@ RULES: tuple[Rule, ...] = (
         code="drive.overspeed",
         bench="drive",
         link="motor",
-        because="Driven faster than its pack's volts allow, a motor charges it through the diodes of the bridge; no setting stops that, and a full pack takes no more.",
+        because=(
+            "Driven faster than its pack's volts allow, a motor charges it through the diodes of the "
+            "bridge; no setting stops that, and a full pack takes no more."
+        ),
         judge=overspeed,
         rests=("vehicle.rolling", "vehicle.drag_area"),
     ),
