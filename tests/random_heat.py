@@ -44,7 +44,7 @@ def held_only_by_heat(seed: int, stock: Catalogue) -> tuple[Powertrain, Road, fl
         bus_max_v=1e9,
     )
     reduction = replace(train.reduction, slip_nm=math.inf, slip_back_nm=math.inf)
-    road = replace(resolved.road, grip=50.0, cm_height_m=0.01)
+    road = replace(resolved.load, grip=50.0, cm_height_m=0.01)
     return replace(train, pack=pack, controller=controller, reduction=reduction), road, resolved.air_c, resolved.headwind_m_s
 
 

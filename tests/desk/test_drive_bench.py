@@ -74,7 +74,7 @@ class MapTest(DeskTestCase):
         self.assertIsNone(line())
 
     def test_drawn_lines_catch_the_pointer(self):
-        road = self.session.study.resolved.road
+        road = self.session.study.resolved.load
         for grade in (0.0, 0.14):
             force = float(road.resistance_n(6.0, grade, 0.0))
             at = self.drive.map._at(self.drive.map._axes, 6.0, force) + QPointF(0, 4)

@@ -2,12 +2,13 @@
 
 import math
 import unittest
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from tests.hull import Hull
 from wattagon.physics.controller import Controller
 from wattagon.physics.envelope import edge, grade_held, time_to_speed, top_speed
 from wattagon.physics.load import Load
@@ -189,40 +190,9 @@ class BroadcastTest(unittest.TestCase):
             self.assertAlmostEqual(float(BOARD_ROAD.resistance_n(4.0, grade, 1.0)), thrust, places=6)
 
 
-@dataclass(frozen=True)
-class Propeller:
-    """A load whose shaft turns faster for more thrust: T = k w^2, Q = q w^2, hull drag d v^2."""
-
-    k: float = 0.0008
-    q: float = 0.00002
-    drag: float = 12.0
-
-    @property
-    def kinematic(self) -> bool:
-        return False
-
-    def shaft_speed_rad_s(self, speed_m_s, thrust_n):
-        return np.sqrt(np.maximum(thrust_n, 0.0) / self.k) + 8.0 * speed_m_s
-
-    def shaft_torque_nm(self, speed_m_s, thrust_n):
-        return self.q / self.k * thrust_n + 0.0 * speed_m_s
-
-    def resistance_n(self, speed_m_s, grade, headwind_m_s):
-        return self.drag * np.asarray(speed_m_s) ** 2 + 0.0 * np.asarray(grade)
-
-    def thrust_caps(self, grade):
-        return {}
-
-    def max_grade(self, thrust_n, speed_m_s, headwind_m_s):
-        return np.nan
-
-    def moving_mass_kg(self, rotor_kg_m2, ratio, efficiency, braking):
-        return 100.0
-
-
 class LoadInterfaceTest(unittest.TestCase):
     def test_a_propeller_takes_the_place_of_wheels(self):
-        hull = Propeller()
+        hull = Hull()
         self.assertIsInstance(hull, Load)
         train = replace(BOARD, reduction=combine([]), count=1.0)
         reach = edge(train, hull, np.linspace(0.0, 4.0, 9), 37.0)

@@ -154,7 +154,7 @@ class GoalsTest(unittest.TestCase):
             self.reached(design, kind=GoalKind.POWER_LIMIT, amount=500.0).reached, max(study.states["full"].pack_w), delta=3.0
         )
         climb = self.reached(design, kind=GoalKind.CLIMB, speed=4.0, grade=0.2)
-        train, road = study.resolved.train, study.resolved.road
+        train, road = study.resolved.train, study.resolved.load
         thrust = float(edge(train, road, climb.reached, nominal.open_circuit_v, grade=0.2).force_n)
         self.assertAlmostEqual(thrust, float(road.resistance_n(climb.reached, 0.2, 0.0)), delta=0.01)
 
@@ -206,7 +206,7 @@ class GoalsTest(unittest.TestCase):
         point = point_at(resolved, speed_m_s=15.0)
         self.assertEqual((point.limit, point.duty), ("overspeed", 0.0))
         train = resolved.train
-        shaft = float(train.reduction.ratio) * 15.0 / float(resolved.road.wheel_radius_m)
+        shaft = float(train.reduction.ratio) * 15.0 / float(resolved.load.wheel_radius_m)
         ohm = float(train.motor.resistance_ohm + train.controller.bridge_ohm + 2.0 * train.pack_ohm(True))
         by_hand = (float(train.motor.torque_constant_nm_per_a) * shaft - resolved.emf_v(0.5) - 1.6) / ohm
         self.assertAlmostEqual(-point.dc_current_a, by_hand, places=6)

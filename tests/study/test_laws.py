@@ -55,7 +55,7 @@ class BrushTest(unittest.TestCase):
         with_, without = (resolve(changed(design, variant__motor__brush_drop_v=v), STOCK) for v in (2.0, 0.0))
         force = {}
         for name, resolved in (("with", with_), ("without", without)):
-            reach = edge(resolved.train, resolved.road, np.array([1.0]), resolved.emf_v(0.5), burst=False)
+            reach = edge(resolved.train, resolved.load, np.array([1.0]), resolved.emf_v(0.5), burst=False)
             force[name] = float(reach.dc_current_a[0])
         self.assertLess(force["with"], 0.9 * force["without"])
         # the heat is the same: R I^2 + V I with brushes, R I^2 without
@@ -112,17 +112,17 @@ class PowerTest(unittest.TestCase):
     def test_the_most_power_is_a_maximum_and_not_a_sample(self):
         for design in (BOARD, KART, BIKE, new_design(VehicleKind.SCOOTER)):
             resolved = resolve(design, STOCK)
-            told = float(peak_bus_power_w(resolved.train, resolved.road)[0, 0])
+            told = float(peak_bus_power_w(resolved.train, resolved.load)[0, 0])
             speeds = np.linspace(0.01, study(design).states["full"].no_load_speed_m_s, 40001)
-            reach = edge(resolved.train, resolved.road, speeds, resolved.emf_v(1.0))
-            shaft = resolved.train.reduction.ratio * resolved.road.shaft_speed_rad_s(speeds, 0.0)
+            reach = edge(resolved.train, resolved.load, speeds, resolved.emf_v(1.0))
+            shaft = resolved.train.reduction.ratio * resolved.load.shaft_speed_rad_s(speeds, 0.0)
             volts, amps, _, _ = resolved.train.bus(reach.dc_current_a, shaft, resolved.emf_v(1.0), resolved.train.pack_ohm(True))
             most = float(np.nanmax(volts * amps))
             self.assertGreater(told, most * (1 - 2e-5))
             self.assertLess(told, most * 1.001)
 
     def test_a_power_limit_is_judged_on_the_pack_at_which_it_is_most(self):
-        most = float(peak_bus_power_w(resolve(BOARD, STOCK).train, resolve(BOARD, STOCK).road)[0, 0])
+        most = float(peak_bus_power_w(resolve(BOARD, STOCK).train, resolve(BOARD, STOCK).load)[0, 0])
         for share, met in ((1.001, True), (0.999, False)):
             design = changed(BOARD, brief__goals=(Goal(id="p", kind=GoalKind.POWER_LIMIT, amount=most * share),))
             self.assertIs(study(design).goals[0].met, met)
@@ -182,8 +182,8 @@ class SprintTest(unittest.TestCase):
                 goal = Goal(id="s", kind=GoalKind.SPRINT, speed=share * top, time=5.0)
                 told = study(changed(design, brief__goals=(goal,))).goals[0].reached
                 speeds = np.linspace(0.0, share * top, 200_001)
-                reach = edge(resolved.train, resolved.road, speeds, resolved.emf_v(0.5), grade=0.0)
-                surplus = reach.force_n - resolved.road.resistance_n(speeds, 0.0, resolved.headwind_m_s)
+                reach = edge(resolved.train, resolved.load, speeds, resolved.emf_v(0.5), grade=0.0)
+                surplus = reach.force_n - resolved.load.resistance_n(speeds, 0.0, resolved.headwind_m_s)
                 inertia = self.mass(resolved)
                 fine = float(np.trapezoid(inertia / surplus, speeds))
                 self.assertAlmostEqual(told / fine, 1.0, delta=0.005, msg=f"{design.vehicle.name} {share}")
@@ -191,7 +191,7 @@ class SprintTest(unittest.TestCase):
     def mass(self, resolved) -> float:
         train = resolved.train
         rotors = float(train.count) * float(train.motor.rotor_inertia_kg_m2)
-        return float(resolved.road.moving_mass_kg(rotors, train.reduction.ratio, train.reduction.efficiency, False))
+        return float(resolved.load.moving_mass_kg(rotors, train.reduction.ratio, train.reduction.efficiency, False))
 
     def test_standing_with_the_throttle_shut_nothing_pushes(self):
         for design in (BOARD, KART, BIKE):
@@ -204,7 +204,7 @@ class WheelTest(unittest.TestCase):
         wheel = next(w for w in STOCK.all(WheelPart) if w.family == "bike")
         light, heavy = (changed(BIKE, variant__wheel=WheelChoice(part=wheel.id), variant__wheel__inertia_kg_m2=k) for k in (0.01, 2.0))
         self.assertGreater(
-            float(resolve(heavy, STOCK).road.wheel_inertia_kg_m2), float(resolve(light, STOCK).road.wheel_inertia_kg_m2) + 1.5
+            float(resolve(heavy, STOCK).load.wheel_inertia_kg_m2), float(resolve(light, STOCK).load.wheel_inertia_kg_m2) + 1.5
         )
         fast, slow = (time_to(ride(design, STOCK, Ask(run="start")), 4.0) for design in (light, heavy))
         self.assertLess(fast, slow)

@@ -117,7 +117,7 @@ class RideStudyTest(unittest.TestCase):
         resolved = resolve(design, self.stock)
         resolved = replace(resolved, train=replace(resolved.train, motor=replace(resolved.train.motor, magnet_per_k=0.0)))
         (minutes, speeds, thrust), *_ = lines_until_hot(resolved, 8.0, (10.0,))
-        grade = float(resolved.road.grade_at(thrust[8], speeds[8]))
+        grade = float(resolved.load.grade_at(thrust[8], speeds[8]))
         done = ride(design, self.stock, Ask(run="hold-grade", speed_m_s=float(speeds[8]), grade=grade))
         # magnets that warm shorten it: by up to a quarter
         self.assertLess(done.run.stat(Stat.WINDING_AT), 60.0 * minutes * 1.01)

@@ -82,7 +82,7 @@ class RulesTest(unittest.TestCase):
 
     def test_electrical_and_shaft_speed_at_the_free_speed_of_a_full_pack(self):
         study = study_drive(SOUND, STOCK)
-        train, road = study.resolved.train, study.resolved.road
+        train, road = study.resolved.train, study.resolved.load
         shaft = float(train.reduction.ratio) * study.states["full"].no_load_speed_m_s / float(road.wheel_radius_m)
         erpm, rpm = float(train.motor.erpm(shaft)), shaft * 60 / 6.283185307179586
         # a limit below what is reached would taper and move the free speed with it: only 'tight' and 'clear' can be forced
@@ -128,7 +128,7 @@ class RulesTest(unittest.TestCase):
 
     def test_lift_and_grip_against_full_pull(self):
         pull = study_drive(SOUND, STOCK).states["full"].edge.drive_n[0]
-        lift = study_drive(SOUND, STOCK).resolved.road.thrust_caps(0.0)["wheel_lift"]
+        lift = study_drive(SOUND, STOCK).resolved.load.thrust_caps(0.0)["wheel_lift"]
         height = SOUND.vehicle.cm_height.value * lift / pull  # at this height it just lifts
         self.sides(
             "wheel.lift", "vehicle.cm_height", (height * 0.79, Status.CLEAR), (height * 0.81, Status.TIGHT), (height * 1.01, Status.OVER)

@@ -64,7 +64,7 @@ class RollerTest(RuleCase):
     code = "reduction.roller"
 
     def asked(self, design) -> float:
-        road = study(design).resolved.road
+        road = study(design).resolved.load
         return max(
             float(
                 road.resistance_n(

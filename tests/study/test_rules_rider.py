@@ -22,7 +22,7 @@ def strongest(design):
     """The strongest electric brake of a design on a half-full pack [N], grip not asked."""
     resolved = study(design).resolved
     speeds = [1.0 + 0.1 * k for k in range(150)]
-    return max(float(brake_force(resolved.train, resolved.road, v, resolved.emf_v(0.5), caps=False)[0]) for v in speeds)
+    return max(float(brake_force(resolved.train, resolved.load, v, resolved.emf_v(0.5), caps=False)[0]) for v in speeds)
 
 
 class BrakeTest(RuleCase):
@@ -32,7 +32,7 @@ class BrakeTest(RuleCase):
         force = strongest(milder)
         # slip goes with the grip: the one at which the wheels just hold
         slips = self.bounds(code, lambda grip: changed(milder, vehicle__grip=known(grip)), 0.05, 2.0, Status.OVER, Status.CLEAR)
-        limit = float(study(changed(milder, vehicle__grip=known(slips))).resolved.road.brake_caps(-max(grades))["traction"])
+        limit = float(study(changed(milder, vehicle__grip=known(slips))).resolved.load.brake_caps(-max(grades))["traction"])
         self.assertAlmostEqual(limit / force, 1.0, delta=0.01)
         self.assertIn("wheels slip at", self.finding(changed(milder, vehicle__grip=known(0.1)), code).title)
 
@@ -47,7 +47,7 @@ class BrakeTest(RuleCase):
         self.assertIs(tall.status, Status.OVER)
         self.assertIn("rear lifts at", tall.title)
         edge = self.bounds(code, high, 2.5, 0.2, Status.OVER, Status.CLEAR)
-        caps = study(high(edge)).resolved.road.brake_caps(-max(goal.grade or 0.0 for goal in STRONG.brief.goals))
+        caps = study(high(edge)).resolved.load.brake_caps(-max(goal.grade or 0.0 for goal in STRONG.brief.goals))
         self.assertAlmostEqual(float(caps["pitch_over"]) / strongest(high(edge)), 1.0, delta=0.02)
 
     def test_braking_amps_that_are_not_stated_are_not_checked(self):
@@ -82,7 +82,7 @@ class ThrownTest(RuleCase):
     def test_level_and_jerk_of_the_brake_on_both_sides(self):
         code = "rider.brake"
         bears = KINDS[VehicleKind.ALL_TERRAIN_BOARD].bears
-        road = study(STRONG).resolved.road
+        road = study(STRONG).resolved.load
         force = strongest(STRONG)
         # how quickly it comes: force over mass over the ramp
         exact = force / float(road.mass_kg) / bears.jerk
@@ -133,7 +133,7 @@ class ThrownTest(RuleCase):
     def test_letting_go_on_both_sides_of_the_jerk(self):
         code, bears = "rider.release", KINDS[VehicleKind.ALL_TERRAIN_BOARD].bears
         base = changed(STRONG, variant__controller__release_current_a=12.0)
-        level = strongest(changed(STRONG, variant__controller__regen_motor_current_a=12.0)) / float(study(base).resolved.road.mass_kg)
+        level = strongest(changed(STRONG, variant__controller__regen_motor_current_a=12.0)) / float(study(base).resolved.load.mass_kg)
         exact = level / bears.surprise_jerk
         found = self.bounds(
             code, lambda ramp: changed(base, variant__controller__ramp_up_s=ramp), exact * 0.3, exact * 3, Status.OVER, Status.CLEAR
@@ -147,7 +147,7 @@ class SidewaysTest(RuleCase):
 
     def test_half_the_track_over_the_height_against_grip(self):
         code = "vehicle.tips_sideways"
-        height = float(study(self.sized(1.0)).resolved.road.cm_height_m)
+        height = float(study(self.sized(1.0)).resolved.load.cm_height_m)
         self.assertAlmostEqual(self.bounds(code, self.sized, 0.3, 3.0, Status.OVER, Status.CLEAR), 2 * height * 0.9, delta=0.001)
         for share, status in ((1.01, Status.TIGHT), (1.09, Status.TIGHT), (1.11, Status.CLEAR)):
             self.assertIs(self.status(self.sized(2 * height * 0.9 * share), code), status)
@@ -157,7 +157,7 @@ class SidewaysTest(RuleCase):
     def test_one_that_tips_only_faster_than_it_goes_is_tight_and_not_over(self):
         code = "vehicle.tips_sideways"
         low = self.sized(0.8, height=0.5)
-        tips = math.sqrt(0.8 / 2 / float(study(low).resolved.road.cm_height_m) * 9.80665 * 5.0)
+        tips = math.sqrt(0.8 / 2 / float(study(low).resolved.load.cm_height_m) * 9.80665 * 5.0)
         slow, fast = (changed(low, brief__goals=tuple(goal for goal in KART.brief.goals if goal.kind == "top_speed")), low)
         goal = slow.brief.goals[0].id
         for speed, status in ((0.98 * tips, Status.TIGHT), (1.02 * tips, Status.OVER)):

@@ -50,7 +50,7 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
         },
         "ratio": float(train.reduction.ratio),
         "wheel_radius_m": float(study.resolved.road.wheel_radius_m),
-        "mass_kg": float(study.resolved.road.mass_kg),
+        "mass_kg": float(study.resolved.load.mass_kg),
         "states": states,
         "goals": [
             {

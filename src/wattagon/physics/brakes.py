@@ -6,9 +6,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.physics.arrays import Num
+from wattagon.physics.load import Load
 from wattagon.physics.motor import Motor
 from wattagon.physics.powertrain import Powertrain
-from wattagon.physics.road import Road
 
 BRAKE_LIMITS = ("motor_regen", "battery_regen", "bus_overvoltage", "traction", "pitch_over", "roller", "freewheel")
 DIODE_V = 0.8  # of one body diode; two are in the way of the current
@@ -47,14 +47,14 @@ def _current_at_bus_power(train: Powertrain, power_w: Num, shaft_rad_s: Num, vol
 
 
 def brake_force(
-    train: Powertrain, road: Road, speed_m_s: Num, emf_v: Num, *, grade: Num = 0.0, caps: bool = True, motor_a: float | None = None
+    train: Powertrain, load: Load, speed_m_s: Num, emf_v: Num, *, grade: Num = 0.0, caps: bool = True, motor_a: float | None = None
 ) -> tuple[NDArray[np.float64], list[str] | str]:
     """(largest electric braking force at the tread [N], limit that binds) on the burst set; friction brakes not included.
 
     `caps` False leaves out grip and the rear wheel lifting; `motor_a` stands in for the braking motor amps that are set.
     """
     c, red = train.controller, train.reduction
-    shaft = red.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
+    shaft = red.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0)
     ohm = train.pack_ohm(burst=True)
     by_motor = train.motor.dc_per_motor_amp * (c.regen_motor_current_a if motor_a is None else motor_a) + 0.0 * shaft
     pack_in = train.count * c.regen_battery_current_a
@@ -68,9 +68,9 @@ def brake_force(
     for name, current in limits.items():
         finite = np.minimum(current, 1e6)
         torque = red.output_torque_nm(train.motor.shaft_torque_nm(-finite, shaft))
-        forces[name] = -train.count * torque / road.wheel_radius_m
-    forces.update(road.brake_caps(grade) if caps else {})
-    forces["roller"] = train.count * red.slip_back_nm / road.wheel_radius_m
+        forces[name] = load.thrust_n(speed_m_s, -train.count * torque)
+    forces.update(load.brake_caps(grade) if caps else {})
+    forces["roller"] = load.thrust_n(speed_m_s, train.count * red.slip_back_nm)
     forces["freewheel"] = np.where(red.one_way > 0, 0.0, np.inf)
     names = [name for name in BRAKE_LIMITS if name in forces]
     table = np.stack(np.broadcast_arrays(*[np.asarray(forces[name], dtype=float) for name in names]))
@@ -82,14 +82,14 @@ def brake_force(
 
 
 def stopping(
-    train: Powertrain, road: Road, emf_v: float, from_m_s: float, to_m_s: float = 0.5, *, points: int = 400
+    train: Powertrain, load: Load, emf_v: float, from_m_s: float, to_m_s: float = 0.5, *, points: int = 400
 ) -> tuple[float, float]:
     """(seconds, metres) of electric braking alone on the level; ends at a small speed, where firmware lets go."""
     speeds = np.linspace(to_m_s, from_m_s, points)
-    force, _ = brake_force(train, road, speeds, emf_v)
+    force, _ = brake_force(train, load, speeds, emf_v)
     rotors = train.count * train.motor.rotor_inertia_kg_m2
-    mass = road.moving_mass_kg(rotors, train.reduction.ratio, train.reduction.efficiency, True)
-    slowing = (force + sum(road.parts_n(speeds))) / mass
+    mass = load.moving_mass_kg(rotors, train.reduction.ratio, train.reduction.efficiency, True)
+    slowing = (force + sum(load.parts_n(speeds))) / mass
     return float(np.trapezoid(1.0 / slowing, speeds)), float(np.trapezoid(speeds / slowing, speeds))
 
 

@@ -2,9 +2,28 @@
 
 from __future__ import annotations
 
-from typing import Protocol, runtime_checkable
+from typing import NamedTuple, Protocol, Self, runtime_checkable
 
 from wattagon.physics.arrays import Num
+
+
+class Ridden(NamedTuple):
+    """A load as the ride loop takes it: plain numbers; caps as a share of the force normal to the ground.
+
+    A load whose shaft turns faster for more thrust is ridden at one advance per turn, that of the thrust which holds a middling speed.
+    """
+
+    mass: float  # [kg]
+    rolling: float  # drag as a share of the weight [-]
+    rolling_per_speed: float  # [s/m]
+    air_force: float  # force per square of the speed through air or water [N s2/m2]
+    radius: float  # metres along per radian of the output shaft
+    wheel_mass: float  # what turns with the output shaft, as mass that moves along [kg]
+    grip_share: float
+    lift_share: float
+    brake_grip_share: float
+    grip: float
+    pitch_share: float
 
 
 @runtime_checkable
@@ -15,6 +34,22 @@ class Load(Protocol):
     """
 
     @property
+    def mass_kg(self) -> Num:
+        """All that moves along [kg]."""
+
+    @property
+    def rider_w(self) -> Num:
+        """What a rider adds [W], as it reaches the load; 0 without one."""
+
+    @property
+    def rider_top_m_s(self) -> Num:
+        """Speed from which on a rider adds nothing [m/s]."""
+
+    @property
+    def stacks_with(self) -> tuple[object, ...]:
+        """What must be equal for loads to be stacked into one with arrays."""
+
+    @property
     def kinematic(self) -> bool:
         """True when shaft speed follows from vehicle speed alone."""
 
@@ -23,6 +58,27 @@ class Load(Protocol):
 
     def shaft_torque_nm(self, speed_m_s: Num, thrust_n: Num) -> Num:
         """Output-shaft torque of all motors together [N m]."""
+
+    def thrust_n(self, speed_m_s: Num, shaft_torque_nm: Num) -> Num:
+        """Thrust of an output-shaft torque of all motors together [N]: the inverse of `shaft_torque_nm`."""
+
+    def parts_n(self, speed_m_s: Num, grade: Num = 0.0, headwind_m_s: Num = 0.0) -> tuple[Num, Num, Num]:
+        """(rolling or water, air, gravity) that thrust works against [N]."""
+
+    def unloaded(self, share: Num) -> Self:
+        """The same load with a share of its own drag: at 0 nothing but gravity holds it back."""
+
+    def on_surface(self, factor: Num) -> Self:
+        """The same load where rolling resistance is so many times its own; on water the same."""
+
+    def grade_at(self, thrust_n: Num, speed_m_s: Num, headwind_m_s: Num = 0.0) -> Num:
+        """Grade [rise/run] on which a thrust just holds the speed, caps not asked; nan if it has no meaning."""
+
+    def brake_caps(self, grade: Num) -> dict[str, Num]:
+        """Limits of braking thrust that are not the drive's [N]."""
+
+    def ridden(self) -> Ridden:
+        """As the ride loop takes it."""
 
     def resistance_n(self, speed_m_s: Num, grade: Num, headwind_m_s: Num) -> Num:
         """Thrust that holds the speed [N]."""

@@ -11,10 +11,10 @@ from numpy.typing import NDArray
 from wattagon.physics.arrays import Num, deepen
 from wattagon.physics.brakes import DIODE_V, overspeed_current_a
 from wattagon.physics.envelope import edge
+from wattagon.physics.held import holding
 from wattagon.physics.load import Load
 from wattagon.physics.powertrain import LIMITS, Powertrain
 from wattagon.physics.reduction import ShaftState, Stage, coast, walk
-from wattagon.physics.road import Road
 from wattagon.record import record
 
 
@@ -29,6 +29,7 @@ class Losses:
     motor_copper: float
     motor_iron: float
     reduction: float
+    load: float = 0.0  # of a propeller: shaft power that is no thrust; wheels have none
 
     @property
     def controller(self) -> float:
@@ -40,7 +41,7 @@ class Losses:
 
     @property
     def total(self) -> float:
-        return self.pack + self.controller + self.motor + self.reduction
+        return self.pack + self.controller + self.motor + self.reduction + self.load
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -88,7 +89,7 @@ class OperatingPoint:
 
 def operating_point(
     train: Powertrain,
-    road: Road,
+    load: Load,
     stages: Sequence[Stage],
     *,
     speed_m_s: float,
@@ -109,37 +110,34 @@ def operating_point(
     pack holds against it charges the pack through the diodes of its bridge, whatever is asked; duty is 0 then.
     """
     motor, red = train.motor, train.reduction
-    load = float(road.resistance_n(speed_m_s, grade, headwind_m_s))
-    ohm, radius = float(train.pack_ohm(burst)), float(road.wheel_radius_m)
-    shaft = float(red.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0))
-    reach = edge(train, road, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c)
+    need = float(load.resistance_n(speed_m_s, grade, headwind_m_s))
+    ohm = float(train.pack_ohm(burst))
+    shaft = float(red.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0))
+    reach = edge(train, load, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c)
     most, limit = float(reach.force_n), LIMITS[int(reach.limit)]
     held = False
     if dc_current_a is not None:
         current, name = dc_current_a, "command"
+        shaft = turning_with(train, load, speed_m_s, current, shaft)
     elif throttle is None:
-        thrust, held = (load, True) if load <= most else (most, False)
-        current = float(train.current_for_output_a(thrust * radius, shaft))
+        thrust, held = (need, True) if need <= most else (most, False)
+        at = holding(train, load, speed_m_s, thrust_n=thrust)
+        current, shaft = float(at.current_a), float(at.shaft_rad_s)
         name = "command" if held else limit
         if current < 0.0 or thrust < 0.0:
             current, name = max(current, 0.0), "command"
         # beyond the drive's own speed no current can be driven, and its drag holds back
         current = min(current, float(reach.dc_current_a))
     else:
-        part, which = train.largest_current(
-            shaft,
-            train.supply(emf_v, burst=burst),
-            vehicle_m_s=speed_m_s,
-            air_c=air_c,
-            motor_share=min(max(throttle, 0.0), 1.0),
-        )
-        assert which is not None
-        current = float(part)
-        wanted = float(train.output_torque_nm(current, shaft)) / radius
-        name = LIMITS[int(which)] if throttle >= 1.0 or LIMITS[int(which)] != "motor_current" else "command"
+        share = min(max(throttle, 0.0), 1.0)
+        asked = edge(train, load, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c, motor_share=share, caps=False)
+        current, which = float(asked.dc_current_a), int(asked.limit)
+        shaft = turning_with(train, load, speed_m_s, current, shaft)
+        wanted = float(load.thrust_n(speed_m_s, train.output_torque_nm(current, shaft)))
+        name = LIMITS[which] if throttle >= 1.0 or LIMITS[which] != "motor_current" else "command"
         if wanted > most:  # grip, lift or a roller take their part
-            current = float(train.current_for_output_a(most * radius, shaft))
-            name = limit
+            at = holding(train, load, speed_m_s, thrust_n=most)
+            current, shaft, name = float(at.current_a), float(at.shaft_rad_s), limit
     forced = (
         0.0
         if red.one_way > 0
@@ -151,7 +149,7 @@ def operating_point(
         current, name = min(current, -forced), "overspeed"
     shaft_nm, states = _shafts(train, stages, current, shaft)
     # a roller that is driven backwards creeps the other way: the motor's speed follows from the road's
-    wheel, turning = float(road.shaft_speed_rad_s(speed_m_s, 0.0)), states[-1].speed_rad_s
+    wheel, turning = shaft / float(red.ratio), states[-1].speed_rad_s
     for _ in range(3):
         if len(states) < 2 or turning <= 0.0 or abs(turning - wheel) <= 1e-12 * wheel:
             break
@@ -163,7 +161,7 @@ def operating_point(
         # the freewheel lets the vehicle roll: the motor stands, only idle power is used, and stages behind the freewheel drag
         shaft, shaft_nm, current = 0.0, 0.0, 0.0
         states = coast(stages, wheel, motors=int(count))
-    thrust = count * states[-1].torque_nm / radius
+    thrust = float(load.thrust_n(speed_m_s, count * states[-1].torque_nm))
     diode_v = 2.0 * DIODE_V if over else 0.0
     volts, pack_a, duty, in_phase = (float(x) for x in train.bus(current, shaft, emf_v, ohm, diode_v=diode_v))
     c = train.controller
@@ -175,10 +173,11 @@ def operating_point(
         motor_copper=count * (float(motor.resistance_ohm) * current**2 + float(motor.brush_drop_v) * abs(current)),
         motor_iron=count * float(motor.drag_nm(shaft)) * shaft,
         reduction=count * sum(s.loss_w for s in states),
+        load=0.0 if load.kinematic else count * states[-1].torque_nm * states[-1].speed_rad_s - thrust * speed_m_s,
     )
-    rolling, air, climb = (float(x) * speed_m_s for x in road.parts_n(speed_m_s, grade, headwind_m_s))
+    rolling, air, climb = (float(x) * speed_m_s for x in load.parts_n(speed_m_s, grade, headwind_m_s))
     tread, chemical = thrust * speed_m_s, emf_v * pack_a
-    rider = rolling + air + climb - load * speed_m_s if np.any(road.rider_w) else 0.0
+    rider = rolling + air + climb - need * speed_m_s if np.any(load.rider_w) else 0.0
     surplus = tread + rider - rolling - air - climb
     unaccounted = chemical + rider - losses.total - rolling - air - climb - surplus
     throughput = max(abs(chemical), abs(tread), losses.total, 1e-9)
@@ -187,8 +186,8 @@ def operating_point(
         grade=grade,
         headwind_m_s=headwind_m_s,
         thrust_n=thrust,
-        load_n=load,
-        held=held and abs(thrust - load) <= 1e-6 * max(abs(load), 1.0),
+        load_n=need,
+        held=held and abs(thrust - need) <= 1e-6 * max(abs(need), 1.0),
         limit=name,
         burst=burst,
         pack_ohm=ohm,
@@ -216,6 +215,23 @@ def operating_point(
         losses=losses,
         balance_error=abs(unaccounted) / throughput,
     )
+
+
+def turning_with(train: Powertrain, load: Load, speed_m_s: float, dc_current_a: float, shaft_rad_s: float) -> float:
+    """Motor speed at which a current's torque is the load's [rad/s]; on wheels the speed that they have anyway."""
+    if load.kinematic:
+        return shaft_rad_s
+    low, high = 0.0, 1.0
+    over = lambda thrust: (
+        load.shaft_torque_nm(speed_m_s, thrust)
+        > train.output_torque_nm(dc_current_a, train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, thrust))
+    )
+    while not over(high) and high < 1e9:
+        high *= 2.0
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        low, high = (low, middle) if over(middle) else (middle, high)
+    return float(train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, low))
 
 
 def _shafts(train: Powertrain, stages: Sequence[Stage], dc_current_a: float, shaft_rad_s: float) -> tuple[float, list[ShaftState]]:
@@ -248,8 +264,8 @@ def steady_range_m(
     """
     force = np.asarray(load.resistance_n(speed_m_s, grade, headwind_m_s), dtype=float)
     force = np.where(force > 0, np.maximum(0.0, force - rider_efficiency * rider_w / speed_m_s), force)
-    shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, force)
-    current = np.asarray(train.current_for_output_a(load.shaft_torque_nm(speed_m_s, force), shaft))[..., np.newaxis]
+    at = holding(train, load, speed_m_s, thrust_n=force)
+    current, shaft = np.asarray(at.current_a)[..., np.newaxis], at.shaft_rad_s
     deep = deepen(train)
     charges = bottom + (top - bottom) * (np.arange(steps) + 0.5) / steps
     emf = deep.pack.emf_v(charges)

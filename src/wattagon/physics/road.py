@@ -5,9 +5,12 @@ Sources: Gillespie 1992, Wong 2008 (road load); Cossalter 2006 (wheel lift); ISO
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from wattagon.physics.arrays import Num, require
+from wattagon.physics.load import Ridden
 from wattagon.record import record
 
 GRAVITY = 9.80665  # m/s2, standard
@@ -66,6 +69,37 @@ class Road:
 
     def shaft_torque_nm(self, speed_m_s: Num, thrust_n: Num) -> Num:
         return thrust_n * self.wheel_radius_m
+
+    def thrust_n(self, speed_m_s: Num, shaft_torque_nm: Num) -> Num:
+        return shaft_torque_nm / self.wheel_radius_m
+
+    @property
+    def stacks_with(self) -> tuple[object, ...]:
+        return ("road", self.axle)
+
+    def unloaded(self, share: Num) -> Road:
+        return replace(self, rolling=self.rolling * share, drag_area_m2=self.drag_area_m2 * share)
+
+    def on_surface(self, factor: Num) -> Road:
+        return replace(self, rolling=self.rolling * factor)
+
+    def ridden(self) -> Ridden:
+        caps, brakes = self.thrust_caps(0.0), self.brake_caps(0.0)
+        mass, radius = float(self.mass_kg), float(self.wheel_radius_m)
+        weight = mass * GRAVITY
+        return Ridden(
+            mass=mass,
+            rolling=float(self.rolling),
+            rolling_per_speed=float(self.rolling_per_speed),
+            air_force=0.5 * float(self.air_kg_m3) * float(self.drag_area_m2),
+            radius=radius,
+            wheel_mass=float(self.wheel_inertia_kg_m2) / radius**2,
+            grip_share=float(caps["traction"]) / weight,
+            lift_share=float(caps["wheel_lift"]) / weight,
+            brake_grip_share=float(brakes["traction"]) / weight,
+            grip=float(self.grip),
+            pitch_share=float(brakes["pitch_over"]) / weight,
+        )
 
     def parts_n(self, speed_m_s: Num, grade: Num = 0.0, headwind_m_s: Num = 0.0) -> tuple[Num, Num, Num]:
         """(rolling, air, grade) force [N].  A tailwind faster than the vehicle pushes."""

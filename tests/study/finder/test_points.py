@@ -96,7 +96,7 @@ class PointsTest(unittest.TestCase):
         for row in random_rows(space, 7, 60):
             mo, co, p, red, n, ceiling, battery, road, mass, _ = self.parts(name, row)
             resolved, pa, all_up = self.resolved(space, row), space.packs[row[5]], road[col.W_MASS] + mass
-            train, ground = resolved.train, resolved.road
+            train, ground = resolved.train, resolved.load
             theirs = float(steady_range_m(train, ground, speed_m_s=5.0, top=0.95, bottom=0.15, headwind_m_s=resolved.headwind_m_s))
             ours = points.range_m(mo, co, pa, space.range_emf[p], n, ceiling, battery, road, all_up, red, 5.0, 0.0)
             self.assertAlmostEqual(ours, theirs, delta=1e-6 * max(theirs, 1.0))

@@ -42,7 +42,7 @@ class Flag:
 
 def flags(study: DriveStudy) -> list[Flag]:
     """Goals that have a place on the map."""
-    road, wind = study.resolved.road, study.resolved.headwind_m_s
+    road, wind = study.resolved.load, study.resolved.headwind_m_s
     made = []
     for result in study.goals:
         goal = result.goal
@@ -202,7 +202,7 @@ class PullMap(QWidget):
 
     def _climbs(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         """The axis on the right: the line of constant grade that ends at each mark."""
-        road, wind, unit_set = study.resolved.road, study.resolved.headwind_m_s, self._session.unit_set
+        road, wind, unit_set = study.resolved.load, study.resolved.headwind_m_s, self._session.unit_set
         per = unit_of("speed", unit_set).per_si
         speeds = np.linspace(0.0, axes.x_high / per, 15)
         top = float(road.grade_at(axes.y_high / unit_of("force", unit_set).per_si, speeds[-1], wind))
@@ -230,7 +230,7 @@ class PullMap(QWidget):
         """Points of load lines in pixels, shape (lines, speeds, 2)."""
         assert self._session.study is not None
         along = winds[:, np.newaxis] if isinstance(winds, np.ndarray) else winds
-        force = np.asarray(self._session.study.resolved.road.resistance_n(speeds, grades[:, np.newaxis], along))
+        force = np.asarray(self._session.study.resolved.load.resistance_n(speeds, grades[:, np.newaxis], along))
         shape = np.broadcast_to(speeds, force.shape)
         return self._line(axes, shape.ravel(), force.ravel()).reshape(*force.shape, 2)
 
@@ -408,7 +408,7 @@ class PullMap(QWidget):
         unit_set = self._session.unit_set
         speed = max(0.0, min(axes.value_x(at.x()), axes.x_high)) / unit_of("speed", unit_set).per_si
         force = axes.value_y(at.y()) / unit_of("force", unit_set).per_si
-        road, wind = study.resolved.road, study.resolved.headwind_m_s
+        road, wind = study.resolved.load, study.resolved.headwind_m_s
         grade = float(road.grade_at(force, speed, wind))
         # the lines that are drawn catch the pointer
         for known in (0.0, *(r.goal.grade for r in study.goals if r.goal.grade)):

@@ -6,9 +6,9 @@ import math
 from typing import NamedTuple
 
 from wattagon.errors import InputError
+from wattagon.physics.load import Load
 from wattagon.physics.pack import RESISTANCE_TEMPERATURE_K
 from wattagon.physics.powertrain import LIMITS, Powertrain
-from wattagon.physics.road import Road
 from wattagon.record import record
 
 # what can hold a ride back: the limits of the edge, then those of time and of braking
@@ -160,15 +160,14 @@ def _finite(value: float) -> float:
     return float(min(value, NEVER))
 
 
-def make_plant(train: Powertrain, road: Road, extras: Extras) -> Plant:
+def make_plant(train: Powertrain, load: Load, extras: Extras) -> Plant:
     """The numbers of one design.  Scalars only; raises InputError for a motor law that the loop does not have."""
     m, c, pack, red, heat = train.motor, train.controller, train.pack, train.reduction, train.heat
     if heat is None:
         raise InputError("heat", "unknown", "a motor whose heat capacities are known; a ride follows its temperature")
     if not math.isinf(float(m.saturation_a)):
         raise InputError("saturation_a", m.saturation_a, "no saturation; a ride takes torque as proportional to current")
-    caps, brakes = road.thrust_caps(0.0), road.brake_caps(0.0)
-    weight = float(road.mass_kg) * 9.80665
+    ridden = load.ridden()
     dc = m.dc_per_motor_amp
     return Plant(
         lines=tuple((float(slope), float(offset)) for slope, offset in red.lines()),
@@ -237,17 +236,17 @@ def make_plant(train: Powertrain, road: Road, extras: Extras) -> Plant:
         floor_nm=float(red.floor_nm),
         slip_nm=_finite(float(red.slip_nm)),
         slip_back_nm=_finite(float(red.slip_back_nm)),
-        mass=float(road.mass_kg),
-        rolling=float(road.rolling),
-        rolling_per_speed=float(road.rolling_per_speed),
-        air_force=0.5 * float(road.air_kg_m3) * float(road.drag_area_m2),
-        radius=float(road.wheel_radius_m),
-        wheel_mass=float(road.wheel_inertia_kg_m2) / float(road.wheel_radius_m) ** 2,
-        grip_share=_finite(float(caps["traction"]) / weight),
-        lift_share=float(caps["wheel_lift"]) / weight,
-        brake_grip_share=_finite(float(brakes["traction"]) / weight),
-        grip=float(road.grip),
-        pitch_share=float(brakes["pitch_over"]) / weight,
+        mass=ridden.mass,
+        rolling=ridden.rolling,
+        rolling_per_speed=ridden.rolling_per_speed,
+        air_force=ridden.air_force,
+        radius=ridden.radius,
+        wheel_mass=ridden.wheel_mass,
+        grip_share=_finite(ridden.grip_share),
+        lift_share=ridden.lift_share,
+        brake_grip_share=_finite(ridden.brake_grip_share),
+        grip=ridden.grip,
+        pitch_share=ridden.pitch_share,
         friction_n=extras.friction_brake_n,
         rise_s=max(extras.rise_s, 1e-6),
         fall_s=max(extras.fall_s, 1e-6),

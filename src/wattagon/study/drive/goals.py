@@ -11,10 +11,11 @@ from wattagon.design.dimensions import DIMENSIONS
 from wattagon.design.tree import AMOUNT_DIMENSION, Goal, GoalKind
 from wattagon.physics.arrays import Num, deepen, stack
 from wattagon.physics.envelope import SPRINT_POINTS, edge, grade_held, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.held import holding
 from wattagon.physics.holding import Hold
+from wattagon.physics.load import Load
 from wattagon.physics.point import steady_range_m
 from wattagon.physics.powertrain import Powertrain
-from wattagon.physics.road import Road
 from wattagon.record import record
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import Rating, Resolved
@@ -82,16 +83,16 @@ def _key(resolved: Resolved) -> tuple[object, ...]:
     """Designs of equal key can be stacked into one record."""
     train = resolved.train
     lines = len(train.reduction.between_slope)
-    return (train.motor.brushed, train.pack.chemistry, resolved.road.axle, lines, bool(np.isinf(train.motor.saturation_a)))
+    return (train.motor.brushed, train.pack.chemistry, resolved.load.stacks_with, lines, bool(np.isinf(train.motor.saturation_a)))
 
 
-def group(designs: Sequence[Resolved]) -> list[tuple[list[int], Powertrain, Road]]:
+def group(designs: Sequence[Resolved]) -> list[tuple[list[int], Powertrain, Load]]:
     """Designs stacked where they can be: (their positions, train and road with arrays of shape (n, 1))."""
     groups: dict[tuple[object, ...], list[int]] = {}
     for k, resolved in enumerate(designs):
         groups.setdefault(_key(resolved), []).append(k)
     return [
-        (members, stack([designs[k].train for k in members], 1), stack([designs[k].road for k in members], 1))
+        (members, stack([designs[k].train for k in members], 1), stack([designs[k].load for k in members], 1))
         for members in groups.values()
     ]
 
@@ -112,16 +113,16 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
     reached = np.full((len(designs), len(goals)), np.nan) if known is None else known.copy()
     heat = np.full(len(designs), np.nan)
     wanted, charges, grades = speed_queries(goals)
-    for members, train, road in group(designs):
+    for members, train, load in group(designs):
         rows = np.array(members)
         batch = [designs[k] for k in members]
         air, wind = batch[0].air_c, batch[0].headwind_m_s
         if wanted and known is None:
             # designs that differ in nothing the emf rests on still are as many rows
             emf = np.broadcast_to(train.pack.emf_v(charges), (len(members), len(wanted)))
-            found = top_speed(train, road, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
+            found = top_speed(train, load, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
             reached[rows[:, np.newaxis], np.array(wanted)] = found
-        _others(train, road, goals, reached, rows, air, wind)
+        _others(train, load, goals, reached, rows, air, wind)
         for k, goal in enumerate(goals):
             if goal.kind is GoalKind.BUDGET:
                 reached[rows, k] = [design.cost for design in batch]
@@ -131,7 +132,7 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
         if climbs:
             goal, at = goals[climbs[0]], climbs[0]
             speed = np.clip(reached[rows, at], HEAT_SPEED_LEAST, goal.speed)[:, np.newaxis]
-            heat[rows] = time_until_hot(train, road, speed, goal.grade or 0.0, air, wind)[:, 0]
+            heat[rows] = time_until_hot(train, load, speed, goal.grade or 0.0, air, wind)[:, 0]
     return Outlook(reached=reached, heat_s=heat)
 
 
@@ -146,7 +147,7 @@ def speed_queries(goals: Sequence[Goal]) -> tuple[list[int], NDArray[np.float64]
 
 def _others(
     train: Powertrain,
-    road: Road,
+    load: Load,
     goals: Sequence[Goal],
     reached: NDArray[np.float64],
     rows: NDArray[np.intp],
@@ -158,14 +159,14 @@ def _others(
             continue
         emf = train.pack.emf_v(goal.charge)
         if goal.kind is GoalKind.START:
-            found = grade_held(train, road, emf, 0.0, headwind_m_s=wind, air_c=air)
+            found = grade_held(train, load, emf, 0.0, headwind_m_s=wind, air_c=air)
         elif goal.kind is GoalKind.SPRINT:
-            found = time_to_speed(train, road, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
+            found = time_to_speed(train, load, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
         elif goal.kind is GoalKind.RANGE:
             top, bottom = USABLE_WINDOW
-            found = steady_range_m(train, road, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
+            found = steady_range_m(train, load, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
         elif goal.kind is GoalKind.POWER_LIMIT:
-            found = peak_bus_power_w(train, road)
+            found = peak_bus_power_w(train, load)
         else:
             continue
         flat = np.broadcast_to(np.asarray(found, dtype=float).reshape(np.shape(found)), (len(rows), 1))
@@ -175,24 +176,24 @@ def _others(
 PEAK_POINTS, PEAK_ROUNDS = 60, 4  # of the search for the highest power: first over all speeds, then around the best, ever closer
 
 
-def peak_bus_power_w(train: Powertrain, road: Road) -> NDArray[np.float64]:
+def peak_bus_power_w(train: Powertrain, load: Load) -> NDArray[np.float64]:
     """The most the controllers take from a full pack at any speed [W], shape (n, 1).
 
     A full pack gives most: its volts are highest, and what sets the amps does not fall with them.  The maximum is looked for around the
     best of the first points, to within 1e-4 of the speed, since it is often a corner between two limits.
     """
     emf = np.asarray(train.pack.emf_v(1.0), dtype=float)
-    ceiling = np.asarray(search_ceiling_m_s(train, road, emf), dtype=float)
+    ceiling = np.asarray(search_ceiling_m_s(train, load, emf), dtype=float)
     shape = np.broadcast_shapes(ceiling.shape, emf.shape, (1, 1))
-    deep, deep_road = deepen(train), deepen(road)
+    deep, deep_load = deepen(train), deepen(load)
     deep_emf = np.broadcast_to(emf, shape)[..., np.newaxis]
     low, high = np.zeros((*shape, 1)), np.broadcast_to(ceiling, shape)[..., np.newaxis]
     best = np.zeros(shape)
     for round_ in range(PEAK_ROUNDS):
         share = np.linspace(0.0, 1.0, PEAK_POINTS if round_ == 0 else PEAK_POINTS // 3)
         speeds = low + (high - low) * share
-        reach = edge(deep, deep_road, speeds, deep_emf)
-        shaft = deep.reduction.ratio * deep_road.shaft_speed_rad_s(speeds, 0.0)
+        reach = edge(deep, deep_load, speeds, deep_emf)
+        shaft = deep.reduction.ratio * deep_load.shaft_speed_rad_s(speeds, 0.0)
         volts, amps, _, _ = deep.bus(reach.dc_current_a, shaft, deep_emf, deep.pack_ohm(True))
         power = np.nan_to_num(volts * amps)
         at = np.argmax(power, axis=-1)[..., np.newaxis]
@@ -202,10 +203,9 @@ def peak_bus_power_w(train: Powertrain, road: Road) -> NDArray[np.float64]:
     return best
 
 
-def holding_torque_nm(train: Powertrain, road: Road, speed_m_s: NDArray[np.float64] | float, grade: float, wind: float) -> Num:
+def holding_torque_nm(train: Powertrain, load: Load, speed_m_s: NDArray[np.float64] | float, grade: float, wind: float) -> Num:
     """Torque at one motor's shaft that holds a speed on a grade [N m]."""
-    force = road.resistance_n(speed_m_s, grade, wind)
-    return train.reduction.shaft_torque_nm(force * road.wheel_radius_m / train.count)
+    return train.reduction.shaft_torque_nm(holding(train, load, speed_m_s, grade=grade, headwind_m_s=wind).output_nm / train.count)
 
 
 def lasting_pulls(resolved: Resolved, goals: Sequence[Goal]) -> list[tuple[float, Rating, Goal]]:
@@ -214,25 +214,25 @@ def lasting_pulls(resolved: Resolved, goals: Sequence[Goal]) -> list[tuple[float
     for goal in goals:
         if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB):
             grade = goal.grade or 0.0 if goal.kind is GoalKind.CLIMB else 0.0
-            torque = float(holding_torque_nm(resolved.train, resolved.road, goal.speed or 0.0, grade, resolved.headwind_m_s))
+            torque = float(holding_torque_nm(resolved.train, resolved.load, goal.speed or 0.0, grade, resolved.headwind_m_s))
             found += [(torque / rating.lasting_nm, rating, goal) for rating in resolved.ratings]
     return found
 
 
 def time_until_hot(
-    train: Powertrain, road: Road, speed_m_s: NDArray[np.float64] | float, grade: float, air_c: float, wind: float
+    train: Powertrain, load: Load, speed_m_s: NDArray[np.float64] | float, grade: float, air_c: float, wind: float
 ) -> NDArray[np.float64]:
     """Seconds from cold until a winding meets its limit while holding a speed on a grade; inf where it never does.
 
     The current grows as the magnets warm, up to the motor amps that are set.
     """
     assert train.heat is not None
-    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speed_m_s, 0.0)
+    shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0)
     ceiling = train.motor.dc_per_motor_amp * train.controller.motor_current_a
     hold = Hold(
         motor=train.motor,
         heat=train.heat,
-        shaft_nm=holding_torque_nm(train, road, speed_m_s, grade, wind),
+        shaft_nm=holding_torque_nm(train, load, speed_m_s, grade, wind),
         shaft_rad_s=shaft,
         speed_m_s=speed_m_s,
         ceiling_a=ceiling,

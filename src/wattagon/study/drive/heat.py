@@ -28,7 +28,7 @@ def lines_until_hot(
     train, heat = resolved.train, resolved.train.heat
     assert heat is not None
     speeds = np.linspace(0.0, top_m_s, SPEEDS)
-    shaft = np.asarray(train.reduction.ratio * resolved.road.shaft_speed_rad_s(speeds, 0.0), dtype=float)
+    shaft = np.asarray(train.reduction.ratio * resolved.load.shaft_speed_rad_s(speeds, 0.0), dtype=float)
     most_a = train.motor.dc_per_motor_amp * float(train.controller.motor_current_a)
     most = np.maximum(np.asarray(train.motor.shaft_torque_nm(most_a, shaft)), 1e-3) ** 2
     hold = Hold(motor=train.motor, heat=heat, shaft_nm=0.0, shaft_rad_s=shaft, speed_m_s=speeds, air_c=resolved.air_c)
@@ -47,6 +47,6 @@ def lines_until_hot(
             low, high, below, above = take(squares, at - 1), take(squares, at), take(left, at - 1), take(left, at)
             between = low + (high - low) * np.clip(below / np.maximum(below - above, 1e-9), 0.0, 1.0)
             square = np.where(cool, most, between)
-        thrust = train.count * train.reduction.output_torque_nm(np.sqrt(square)) / resolved.road.wheel_radius_m
+        thrust = resolved.load.thrust_n(speeds, train.count * train.reduction.output_torque_nm(np.sqrt(square)))
         lines.append((minute, speeds, np.maximum(np.asarray(thrust), 0.0)))
     return lines

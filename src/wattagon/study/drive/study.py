@@ -12,6 +12,7 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.quantity import Known, weakest
 from wattagon.design.tree import Design, GoalKind
 from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_speed, top_speed
+from wattagon.physics.held import holding
 from wattagon.physics.holding import LONGEST_S, Hold
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
@@ -63,7 +64,7 @@ class DriveStudy:
 def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None) -> DriveStudy:
     """The whole study of one variant.  Raises InputError or PathError with a sentence."""
     resolved = resolve(design, stock, variant_id, note=True)
-    train, road, wind = resolved.train, resolved.road, resolved.headwind_m_s
+    train, load, wind = resolved.train, resolved.load, resolved.headwind_m_s
     goals = design.brief.goals
     wanted, goal_charges, goal_grades = speed_queries(goals)
     sprints = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.SPRINT]
@@ -72,12 +73,12 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     # one edge for all: full, nominal, low, then any other charge that a goal names, then one from rest to each sprint's speed
     charges = [*CHARGE_STATES.values(), *sorted(asked - set(CHARGE_STATES.values()))]
     emf = np.asarray(train.pack.emf_v(np.array([*charges, *(goals[k].charge for k in sprints)])), dtype=float)
-    ceiling = np.array(np.broadcast_to(np.asarray(search_ceiling_m_s(train, road, emf), dtype=float), emf.shape))
+    ceiling = np.array(np.broadcast_to(np.asarray(search_ceiling_m_s(train, load, emf), dtype=float), emf.shape))
     ceiling[len(charges) :] = [goals[k].speed for k in sprints]
     speeds = ceiling[:, np.newaxis] * np.linspace(0.0, 1.0, EDGE_POINTS)
-    reach = edge(train, road, speeds, emf[:, np.newaxis], air_c=resolved.air_c)
+    reach = edge(train, load, speeds, emf[:, np.newaxis], air_c=resolved.air_c)
     v_top, v_free, v_goals = _top_speeds(resolved, reach, emf, [charges.index(c) for c in goal_charges], goal_grades)
-    grades = np.asarray(road.max_grade(reach.drive_n, speeds, wind))
+    grades = np.asarray(load.max_grade(reach.drive_n, speeds, wind))
     known = np.full((1, len(goals)), np.nan)
     known[0, wanted] = v_goals
     for k in starts:
@@ -85,7 +86,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     for row, k in enumerate(sprints, len(charges)):
         known[0, k] = time_to_speed(
             train,
-            road,
+            load,
             float(emf[row]),
             goals[k].speed or 1.0,
             headwind_m_s=wind,
@@ -96,7 +97,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     # what flows along the edge where grip or lift take their part: the current that gives just that thrust
     current, volts, pack_a, duty = _flows(resolved, speeds[:count], reach.force_n[:count], reach.dc_current_a[:count], emf)
     # at the top speed thrust is just the load
-    top_load = np.maximum(np.asarray(road.resistance_n(v_top, 0.0, wind)), 0.0)[:, np.newaxis]
+    top_load = np.maximum(np.asarray(load.resistance_n(v_top, 0.0, wind)), 0.0)[:, np.newaxis]
     most = np.array([np.interp(v_top[k], speeds[k], reach.dc_current_a[k]) for k in range(count)])[:, np.newaxis]
     _, top_v, top_a, top_duty = _flows(resolved, v_top[:, np.newaxis], top_load, np.where(v_top[:, np.newaxis] > 0, np.inf, most), emf)
     top_limits = [_limit_at_top(resolved, reach, k, float(v_top[k]), float(emf[k])) for k in range(count)]
@@ -113,7 +114,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
             power_at_top_w=float(top_v[k, 0] * top_a[k, 0]),
             standstill_force_n=float(reach.force_n[k, 0]),
             standstill_limited_by=LIMITS[int(reach.limit[k, 0])],
-            wheel_torque_nm=float(reach.force_n[k, 0]) * float(road.wheel_radius_m),
+            wheel_torque_nm=float(load.shaft_torque_nm(0.0, reach.force_n[k, 0])),
             max_grade=float(grades[k, 0]),
             edge=Edge(
                 speed_m_s=speeds[k],
@@ -128,7 +129,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
             duty=duty[k],
             pack_w=volts[k] * pack_a[k],
         )
-    lasting = edge(train, road, speeds[1], emf[1], burst=False, air_c=resolved.air_c, hot_magnets=True)
+    lasting = edge(train, load, speeds[1], emf[1], burst=False, air_c=resolved.air_c, hot_magnets=True)
     found = outlook([resolved], goals, known=known)
     return DriveStudy(
         design=design,
@@ -148,7 +149,7 @@ def _limit_at_top(resolved: Resolved, reach: Edge, row: int, v_top: float, emf: 
     below, above = int(reach.limit[row, at - 1]), int(reach.limit[row, at])
     if below == above:
         return LIMITS[below]
-    return LIMITS[int(edge(resolved.train, resolved.road, v_top * (1.0 - 1e-9), emf, air_c=resolved.air_c).limit)]
+    return LIMITS[int(edge(resolved.train, resolved.load, v_top * (1.0 - 1e-9), emf, air_c=resolved.air_c).limit)]
 
 
 def _top_speeds(
@@ -159,11 +160,11 @@ def _top_speeds(
     row = np.array([*range(n), *range(n), *rows], dtype=int)
     on_road = np.ones(row.size)
     on_road[n : 2 * n] = 0.0  # with nothing to push: the no-load speed
-    road = replace(resolved.road, rolling=resolved.road.rolling * on_road, drag_area_m2=resolved.road.drag_area_m2 * on_road)
+    load = resolved.load.unloaded(on_road)
     scan = replace(reach, speed_m_s=reach.speed_m_s[row], drive_n=reach.drive_n[row])
     found = top_speed(
         resolved.train,
-        road,
+        load,
         emf[row],
         grade=np.concatenate([np.zeros(2 * n), grades]),
         headwind_m_s=resolved.headwind_m_s,
@@ -182,10 +183,10 @@ def _flows(
     emf: NDArray[np.float64],
 ) -> tuple[NDArray[np.float64], ...]:
     """(DC-equivalent motor current, bus volts, pack amps, duty) that give a thrust, rows by pack emf."""
-    train, road = resolved.train, resolved.road
-    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
-    current = np.clip(train.current_for_output_a(force_n * road.wheel_radius_m, shaft), 0.0, most_a)
-    volts, pack_a, duty, _ = train.bus(current, shaft, emf[:, np.newaxis], train.pack_ohm(True))
+    train, load = resolved.train, resolved.load
+    at = holding(train, load, speeds, thrust_n=force_n)
+    current = np.clip(at.current_a, 0.0, most_a)
+    volts, pack_a, duty, _ = train.bus(current, at.shaft_rad_s, emf[:, np.newaxis], train.pack_ohm(True))
     return current, np.asarray(volts), np.asarray(pack_a), np.asarray(duty)
 
 
@@ -211,7 +212,7 @@ def point_at(
     """The operating point of a moment."""
     return operating_point(
         resolved.train,
-        resolved.road,
+        resolved.load,
         resolved.stages,
         speed_m_s=speed_m_s,
         emf_v=resolved.emf_v(charge),
@@ -230,7 +231,7 @@ def rated_pull(resolved: Resolved) -> tuple[float, Rating] | None:
     weakest_one = min(resolved.ratings, key=lambda rating: rating.rated_nm)
     train = resolved.train
     out = float(train.count) * float(train.reduction.output_torque_nm(weakest_one.rated_nm))
-    return out / float(resolved.road.wheel_radius_m), weakest_one
+    return float(resolved.load.thrust_n(0.0, out)), weakest_one
 
 
 def winding_outlook(resolved: Resolved, point: OperatingPoint) -> tuple[float, float]:
@@ -252,17 +253,22 @@ def winding_outlook(resolved: Resolved, point: OperatingPoint) -> tuple[float, f
 
 def needed_along(resolved: Resolved, speeds: NDArray[np.float64] | float, grade: float, charge: float) -> dict[str, NDArray[np.float64]]:
     """What holding each speed on a grade takes: motor amps, pack amps, pack watts, duty; whether the drive can is not asked."""
-    train, road = resolved.train, resolved.road
-    force = np.asarray(road.resistance_n(speeds, grade, resolved.headwind_m_s), dtype=float)
-    shaft = train.reduction.ratio * road.shaft_speed_rad_s(speeds, 0.0)
-    current = np.maximum(np.asarray(train.current_for_output_a(force * road.wheel_radius_m, shaft)), 0.0)
-    volts, pack_a, duty, _ = train.bus(current, shaft, resolved.emf_v(charge), train.pack_ohm(True))
+    train, load = resolved.train, resolved.load
+    at = holding(train, load, speeds, grade=grade, headwind_m_s=resolved.headwind_m_s)
+    current = np.maximum(np.asarray(at.current_a), 0.0)
+    volts, pack_a, duty, _ = train.bus(current, at.shaft_rad_s, resolved.emf_v(charge), train.pack_ohm(True))
     return {
         "motor_a": current / train.motor.dc_per_motor_amp,
         "pack_a": np.asarray(pack_a),
         "pack_w": np.asarray(volts * pack_a),
         "duty": np.asarray(duty),
     }
+
+
+def free_shaft_rad_s(study: DriveStudy) -> float:
+    """Motor speed with nothing to push on a full pack [rad/s]: a wheel in the air, a propeller out of the water."""
+    speed = study.states["full"].no_load_speed_m_s
+    return float(study.resolved.train.reduction.ratio * study.resolved.load.shaft_speed_rad_s(speed, 0.0))
 
 
 def climb_goals(design: Design) -> list[tuple[float, float]]:

@@ -92,7 +92,7 @@ def lasting_share(resolved: Resolved, goals: Sequence[Goal]) -> float:
     Continuous is the least of the winding's heat at that speed and of what motor and controller are rated for; what is needed is taken
     with magnets as warm as they are then.
     """
-    train, road = resolved.train, resolved.road
+    train, road = resolved.train, resolved.load
     assert train.heat is not None
     label = train.motor.dc_per_motor_amp * min(
         resolved.motor_part.current_continuous_a or math.inf, float(train.controller.motor_current_continuous_a)
@@ -246,16 +246,16 @@ def pull_of(hit: Hit, design: Design, stock: Catalogue, points: int = 60) -> Pul
     """What a hit pulls over its speeds, as the drive study has it."""
     resolved = resolve(replace(design, variants=(hit.variant,), active=hit.variant.id), stock)
     emf = float(resolved.train.pack.emf_v(NOMINAL))
-    top = float(search_ceiling_m_s(resolved.train, resolved.road, emf))
+    top = float(search_ceiling_m_s(resolved.train, resolved.load, emf))
     speeds = top * np.linspace(0.0, 1.0, points)
-    force = edge(resolved.train, resolved.road, speeds, emf, air_c=resolved.air_c).force_n
+    force = edge(resolved.train, resolved.load, speeds, emf, air_c=resolved.air_c).force_n
     flags = []
     for result in hit.goals:
         goal = result.goal
         if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START):
             speed = 0.0 if goal.kind is GoalKind.START else goal.speed or 0.0
             grade = 0.0 if goal.kind is GoalKind.TOP_SPEED else goal.grade or 0.0
-            flags.append((speed, float(resolved.road.resistance_n(speed, grade, resolved.headwind_m_s)), result.met))
+            flags.append((speed, float(resolved.load.resistance_n(speed, grade, resolved.headwind_m_s)), result.met))
     return Pull(speed_m_s=speeds, force_n=np.asarray(force), goals=tuple(flags))
 
 

@@ -13,6 +13,8 @@ from wattagon.design.tree import (
     Design,
     Variant,
 )
+from wattagon.errors import InputError
+from wattagon.physics.load import Load
 from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.reduction import Stage, combine
 from wattagon.physics.road import Road
@@ -38,7 +40,7 @@ class Resolved:
     cell_part: CellPart
     wheel_part: WheelPart | None
     train: Powertrain
-    road: Road
+    load: Load
     stages: tuple[Stage, ...]
     ratings: tuple[Rating, ...]  # of the belts and chains whose rating is known
     pack_kg: float
@@ -48,6 +50,13 @@ class Resolved:
     air_c: float
     headwind_m_s: float
     inputs: Mapping[str, Input] = field(default_factory=dict)
+
+    @property
+    def road(self) -> Road:
+        """The load of a vehicle on wheels, for what has a meaning there alone.  Raises InputError for another."""
+        if not isinstance(self.load, Road):
+            raise InputError("vehicle.kind", "not on wheels", "a vehicle on wheels")
+        return self.load
 
     def emf_v(self, charge: float) -> float:
         """Rest voltage of the pack [V]."""
@@ -94,7 +103,7 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
     built = cell_part.brick_series * cell_part.brick_parallel == 1
     read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
     drive_kg, cost, full_price = mass_and_money(design, variant, stock)
-    road = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg)
+    load = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg)
     headwind = read.quantity("brief.conditions.headwind", conditions.headwind, "speed")
     return Resolved(
         variant=variant,
@@ -103,7 +112,7 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
         cell_part=cell_part,
         wheel_part=wheel_part,
         train=train,
-        road=road,
+        load=load,
         stages=stages,
         ratings=stage_ratings(variant.stages, stages, count, stock),
         pack_kg=pack_kg,

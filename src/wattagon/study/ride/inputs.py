@@ -49,7 +49,7 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
     area = 6.0 * (pack_kg / PACK_KG_PER_M3) ** (2.0 / 3.0)
     start = setting("motor_taper_start_c", math.inf, "temperature", assumed=False)
     end = setting("motor_taper_end_c", start + 20.0 if math.isfinite(start) else math.inf, "temperature", assumed=math.isfinite(start))
-    weight = float(resolved.road.mass_kg) * 9.80665
+    weight = float(resolved.load.mass_kg) * 9.80665
     brakes = KINDS[vehicle.kind].brake_share * weight
     if vehicle.brake_force is not None:
         brakes = keep("vehicle.brake_force", vehicle.brake_force.value, vehicle.brake_force.known, "force")
@@ -77,8 +77,8 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
         friction_brake_n=brakes,
         rise_s=setting("ramp_up_s", RAMP_UP_S, "time"),
         fall_s=setting("ramp_down_s", RAMP_DOWN_S, "time"),
-        pedal_w=float(resolved.road.rider_w),
-        pedal_top_m_s=float(resolved.road.rider_top_m_s),
+        pedal_w=float(resolved.load.rider_w),
+        pedal_top_m_s=float(resolved.load.rider_top_m_s),
         air_c=resolved.air_c,
         sun_w_m2=conditions.sun.value,
     )
@@ -88,4 +88,4 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
 def plant_of(design: Design, resolved: Resolved) -> tuple[Plant, dict[str, Input]]:
     """(numbers of the ride loop, inputs that the ride adds)."""
     extras, inputs = extras_of(design, resolved)
-    return make_plant(resolved.train, resolved.road, extras), inputs
+    return make_plant(resolved.train, resolved.load, extras), inputs

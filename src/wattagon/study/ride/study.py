@@ -290,7 +290,7 @@ def best_range(resolved: Resolved, *, rider_w: float = 0.0) -> tuple[float, floa
     speeds = np.linspace(WALK_M_S, 20.0, 94)
     metres = steady_range_m(
         resolved.train,
-        resolved.road,
+        resolved.load,
         speed_m_s=speeds,
         top=top,
         bottom=bottom,
@@ -316,7 +316,7 @@ def time_to(ride_: Ride, speed_m_s: float) -> float:
 def point_of(ride_: Ride, row: int) -> OperatingPoint:
     """The operating point of one row of a ride, with the temperatures and the pack as they were then."""
     at, resolved = ride_.run.trace[row], ride_.resolved
-    train, road, wind = resolved.train, resolved.road, resolved.headwind_m_s
+    train, load, wind = resolved.train, resolved.load, resolved.headwind_m_s
     train = replace(
         train,
         motor=train.motor.at(winding_c=float(at[Col.WINDING]), magnet_c=float(at[Col.CASE])),
@@ -326,11 +326,11 @@ def point_of(ride_: Ride, row: int) -> OperatingPoint:
     for leg in ride_.legs:
         left -= leg.length_m
         if left < 0:
-            road, wind = replace(road, rolling=road.rolling * leg.rolling_factor), wind + leg.wind_m_s
+            load, wind = load.on_surface(leg.rolling_factor), wind + leg.wind_m_s
             break
     return operating_point(
         train,
-        road,
+        load,
         resolved.stages,
         speed_m_s=float(at[Col.SPEED]),
         emf_v=resolved.emf_v(float(at[Col.CHARGE])) - float(at[Col.RELAXED_V]),

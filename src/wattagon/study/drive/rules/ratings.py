@@ -8,6 +8,7 @@ from collections.abc import Callable
 from wattagon.design.paths import Edit
 from wattagon.physics.pack import LOADED_CUTOFF_V
 from wattagon.study.drive import candidates as try_
+from wattagon.study.drive.study import free_shaft_rad_s
 from wattagon.study.findings.rule import Case, Rule, Verdict, held_under, unknown
 from wattagon.study.findings.status import Status
 
@@ -149,7 +150,7 @@ def electrical_speed(case: Case) -> Verdict:
     if resolved.train.motor.brushed:
         return Verdict(status=Status.CLEAR, title="Brushed motor: no electrical speed")
     limit = _rating(case, "controller", "erpm_max")
-    shaft = float(resolved.train.reduction.ratio) * case.study.states["full"].no_load_speed_m_s / float(resolved.road.wheel_radius_m)
+    shaft = free_shaft_rad_s(case.study)
     reached = float(resolved.train.motor.erpm(shaft))
     if limit is None:
         return unknown(f"{reached:,.0f} electrical rpm, controller limit unknown")
@@ -161,8 +162,8 @@ def electrical_speed(case: Case) -> Verdict:
 
 def motor_speed(case: Case) -> Verdict:
     """Shaft speed at the free speed of a full pack against the motor's mechanical limit."""
-    resolved, limit = case.study.resolved, _rating(case, "motor", "rpm_max")
-    shaft = float(resolved.train.reduction.ratio) * case.study.states["full"].no_load_speed_m_s / float(resolved.road.wheel_radius_m)
+    limit = _rating(case, "motor", "rpm_max")
+    shaft = free_shaft_rad_s(case.study)
     rpm = shaft * 60.0 / math.tau
     if limit is None:
         return unknown(f"{rpm:,.0f} rpm free, motor limit unknown")

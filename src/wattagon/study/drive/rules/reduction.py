@@ -81,7 +81,7 @@ def roller(case: Case) -> Verdict | None:
     judged = ground(conditions) if conditions.rain_excluded or conditions.wet else "wet"
     asked = [
         float(
-            resolved.road.resistance_n(
+            resolved.load.resistance_n(
                 goal.speed or 0.0, (goal.grade or 0.0) if goal.kind is not GoalKind.TOP_SPEED else 0.0, resolved.headwind_m_s
             )
         )

@@ -31,7 +31,7 @@ def _electric_n(case: Case, motor_a: float | None = None) -> tuple[float, float]
     """(strongest electric brake at the tread [N], speed at which [m/s]), grip and pitching not asked; at a setting if one is given."""
     resolved = case.study.resolved
     speeds = _speeds(case)
-    force, _ = brake_force(resolved.train, resolved.road, speeds, resolved.emf_v(CHARGE), caps=False, motor_a=motor_a)
+    force, _ = brake_force(resolved.train, resolved.load, speeds, resolved.emf_v(CHARGE), caps=False, motor_a=motor_a)
     k = int(np.argmax(force))
     return float(force[k]), float(speeds[k])
 
@@ -51,7 +51,7 @@ def brake_grip(case: Case) -> Verdict | None:
         return Verdict(status=Status.CLEAR, title="The motor does not brake")
     strongest, speed = _electric_n(case)
     grades = [result.goal.grade or 0.0 for result in case.study.goals]
-    caps = resolved.road.brake_caps(-max(grades, default=0.0))
+    caps = resolved.load.brake_caps(-max(grades, default=0.0))
     slip, pitch = float(caps["traction"]), float(caps["pitch_over"])
     least, words = (slip, "wheels slip at") if slip <= pitch else (pitch, "rear lifts at")
     margin = 1.0 - strongest / least
@@ -87,10 +87,10 @@ def brake_throws(case: Case) -> Verdict | None:
     if float(resolved.train.reduction.one_way) > 0 or not variant.controller.regen_motor_current_a:
         return None  # nothing brakes, or `brake_grip` says that it is not stated
     force, speed = _electric_n(case)
-    load = sum(float(x) for x in resolved.road.parts_n(speed, 0.0, max(resolved.headwind_m_s, 0.0)))
-    level = (force + load) / float(resolved.road.mass_kg)
+    load = sum(float(x) for x in resolved.load.parts_n(speed, 0.0, max(resolved.headwind_m_s, 0.0)))
+    level = (force + load) / float(resolved.load.mass_kg)
     ramp = variant.controller.ramp_up_s if variant.controller.ramp_up_s is not None else RAMP_UP_S
-    jerk = force / float(resolved.road.mass_kg) / max(ramp, 1e-3)
+    jerk = force / float(resolved.load.mass_kg) / max(ramp, 1e-3)
     status, margin = _throws(level, jerk, bears.level, bears.jerk)
     title = (
         f"Braking with the motor: {level:.1f} m/s² at {case.say(speed, 'speed')}, coming at "
@@ -133,9 +133,9 @@ def release_throws(case: Case) -> Verdict | None:
         force, speed = _electric_n(case, float(amps))
     else:  # only what the rotors and the reduction drag
         speed = max(case.study.states["nominal"].top_speed_m_s, 1.0)
-        shaft = float(resolved.train.reduction.ratio * resolved.road.shaft_speed_rad_s(speed, 0.0))
-        force = max(-float(resolved.train.output_torque_nm(0.0, shaft)) / float(resolved.road.wheel_radius_m), 0.0)
-    level = force / float(resolved.road.mass_kg)
+        shaft = float(resolved.train.reduction.ratio * resolved.load.shaft_speed_rad_s(speed, 0.0))
+        force = max(-float(resolved.load.thrust_n(speed, resolved.train.output_torque_nm(0.0, shaft))), 0.0)
+    level = force / float(resolved.load.mass_kg)
     ramp = choice.ramp_up_s if choice.ramp_up_s is not None else RAMP_UP_S
     jerk = level / max(ramp, 1e-3)
     status, margin = _throws(level, jerk, bears.surprise_level, bears.surprise_jerk)

@@ -173,8 +173,8 @@ def thrust_on_grade(case: Case) -> Verdict:
     resolved, speed, grade = case.study.resolved, goal.speed or 0.0, goal.grade or 0.0
     nominal = case.study.states["nominal"].edge
     have = float(np.interp(speed, nominal.speed_m_s, nominal.drive_n, right=0.0))
-    have = min(have, *(float(cap) for cap in resolved.road.thrust_caps(grade).values()))
-    need = float(resolved.road.resistance_n(speed, grade, resolved.headwind_m_s))
+    have = min(have, *(float(cap) for cap in resolved.load.thrust_caps(grade).values()))
+    need = float(resolved.load.resistance_n(speed, grade, resolved.headwind_m_s))
     status = Status.OVER if have < need else Status.TIGHT if have < 1.1 * need else Status.CLEAR
     title = (
         f"{case.say(have, 'force')} of thrust at {case.say(speed, 'speed')} up {case.say(grade, 'grade')}, {case.say(need, 'force')} needed"
@@ -187,7 +187,7 @@ def _cap_rule(case: Case, cap_name: str, because: str, words: str) -> Verdict:
     """Peak thrust of the motors at standstill against grip or lift: 20 % of room or it is tight; beyond it, over."""
     resolved = case.study.resolved
     # before grip and lift take their part, and a wet roller with it
-    thrust, cap = float(case.study.states["full"].edge.drive_n[0]), float(resolved.road.thrust_caps(0.0)[cap_name])
+    thrust, cap = float(case.study.states["full"].edge.drive_n[0]), float(resolved.load.thrust_caps(0.0)[cap_name])
     if math.isinf(cap):
         return Verdict(status=Status.CLEAR, title=f"{words}: lifts before it slips", because=because)
     status, margin = held_under(thrust, cap, 0.20)
@@ -295,11 +295,11 @@ def start_on_hill(case: Case) -> Verdict:
 def overspeed(case: Case) -> Verdict | None:
     """The fastest descent of the brief against the speed from which the motor charges the pack whatever is asked."""
     resolved = case.study.resolved
-    train, road = resolved.train, resolved.road
+    train = resolved.train
     if float(train.reduction.one_way) > 0:
         return None
     charges = {"low": 0.1, "full": 1.0}
-    per_speed = float(train.reduction.ratio) / float(road.wheel_radius_m)
+    per_speed = float(train.reduction.ratio * resolved.load.shaft_speed_rad_s(1.0, 0.0))
     from_m_s = {name: float(overspeed_rad_s(train.motor, resolved.emf_v(charge))) / per_speed for name, charge in charges.items()}
     legs = [leg for course in case.design.brief.courses for leg in course.legs if leg.grade < 0.0]
     asked = max((leg.speed for leg in legs), default=0.0)
@@ -337,7 +337,7 @@ def overspeed(case: Case) -> Verdict | None:
 
 def _coasts_to(case: Case, grade: float) -> float:
     """Speed that a descent leads to without brakes [m/s]; the motors' own drag left out."""
-    road = case.study.resolved.road
+    road = case.study.resolved.load
     speeds = np.linspace(0.5, 40.0, 200)
     load = sum(np.asarray(part) for part in road.parts_n(speeds, -grade, 0.0))
     faster = speeds[np.asarray(load) < 0.0]
