@@ -2,6 +2,7 @@
 
 import json
 import os
+import random
 import signal
 import subprocess
 import sys
@@ -29,25 +30,29 @@ document = file.read(path)
 print("ready", flush=True)
 while True:
     k += 1
-    file.write(path, file.Document(design=replace(document.design, note="x" * 200000 + str(k)), members=document.members))
+    file.write(path, file.Document(design=replace(document.design, note="saved " + str(k)), members=document.members))
 """
 
 
 def kill_while_saving(folder: Path, count: int) -> int:
     """Kill a process that saves without pause, `count` times; how often the file could not be read afterwards."""
     path, lost = folder / "kept.wattagon", 0
-    file.write(path, file.Document(design=new_design(VehicleKind.KART), members={"logs/a.csv": b"t,v\n0,1\n"}))
+    members = {"logs/a.csv": b"t,v\n0,1\n" + random.Random(1).randbytes(300_000)}  # takes a while to pack and to write
+    file.write(path, file.Document(design=new_design(VehicleKind.KART), members=members))
+    saves = 0
     for k in range(count):
         with subprocess.Popen([sys.executable, "-c", SAVER, str(path)], stdout=subprocess.PIPE) as saver:
             assert saver.stdout is not None
             saver.stdout.readline()
-            time.sleep(0.002 + 0.003 * (k % 13))
+            time.sleep(0.02 + 0.013 * (k % 13))
             os.kill(saver.pid, signal.SIGKILL)
         try:
             document = file.read(path)
-            lost += document.members != {"logs/a.csv": b"t,v\n0,1\n"}
+            lost += document.members != members
+            saves = max(saves, int(document.design.note.partition(" ")[2] or 0))
         except FileError:
             lost += 1
+    assert saves > 0, "nothing was ever saved, so no kill hit a save"
     return lost
 
 

@@ -50,6 +50,32 @@ def _hint(text: str, module: str) -> Any:
     return eval(text, vars(sys.modules[module]))
 
 
+TAG = "is"  # key of an object that says which record of a union it is
+
+
+@record(frozen=True, slots=True)
+class Tagged:
+    """A union of records: an object says by its tag which it is."""
+
+    kinds: tuple[type, ...]
+
+    def of(self, data: Json, path: str) -> type:
+        """The record that an object is of.  Raises InputError naming the tags."""
+        tag = data.get(TAG) if isinstance(data, Mapping) else None
+        for kind in self.kinds:
+            if kind.tag == tag:  # type: ignore[attr-defined]
+                return kind
+        raise InputError(f"{path}.{TAG}", _shown(tag), ", ".join(kind.tag for kind in self.kinds))  # type: ignore[attr-defined]
+
+
+def tagged(kinds: tuple[type, ...], where: str) -> Tagged:
+    """A union that can be read.  Raises TypeError for one that could not: its members need a `tag`, each its own."""
+    tags = [getattr(kind, "tag", None) for kind in kinds]
+    if None in tags or len(set(tags)) < len(tags):
+        raise TypeError(f"{where} is a union of {', '.join(kind.__name__ for kind in kinds)}; each needs a tag of its own")
+    return Tagged(kinds)
+
+
 def _members(cls: Any) -> tuple[Member, ...]:
     found = []
     for item in dataclasses.fields(cls):
@@ -58,7 +84,10 @@ def _members(cls: Any) -> tuple[Member, ...]:
         hint, optional = _hint(cast(str, item.type), cls.__module__), False
         if typing.get_origin(hint) in (typing.Union, types.UnionType):
             parts = [part for part in typing.get_args(hint) if part is not type(None)]
-            optional, hint = len(parts) < len(typing.get_args(hint)), parts[0]
+            optional = len(parts) < len(typing.get_args(hint))
+            hint = parts[0] if len(parts) == 1 else tagged(tuple(parts), f"{cls.__name__}.{item.name}")
+        elif typing.get_origin(hint) is tuple and typing.get_origin(typing.get_args(hint)[0]) in (typing.Union, types.UnionType):
+            hint = tuple[tagged(typing.get_args(typing.get_args(hint)[0]), f"{cls.__name__}.{item.name}"), ...]  # type: ignore[misc]
         required = item.default is dataclasses.MISSING and item.default_factory is dataclasses.MISSING
         default = None
         if item.default is not dataclasses.MISSING:
@@ -215,6 +244,9 @@ def overridable(part: type) -> tuple[str, ...]:
 
 
 def _decode_value(kind: Any, data: Json, path: str, aside: Aside | None = None) -> Any:
+    if isinstance(kind, Tagged):
+        one = kind.of(data, path)
+        return decode(one, {key: value for key, value in data.items() if key != TAG}, path, aside)
     if typing.get_origin(kind) is tuple:
         return _decode_list(typing.get_args(kind)[0], data, path, aside)
     if dataclasses.is_dataclass(kind):
@@ -289,7 +321,8 @@ def gated(item: Member, new: Any, old: Any, path: str) -> Any:
             value if id(value) in known else gated(one, value, before[k] if k < len(before) else None, f"{path}.{k}")
             for k, value in enumerate(new)
         )
-    if dataclasses.is_dataclass(new) and isinstance(item.type, type) and isinstance(new, item.type) and not isinstance(new, Quantity):
+    kinds = item.type.kinds if isinstance(item.type, Tagged) else (item.type,) if isinstance(item.type, type) else ()
+    if dataclasses.is_dataclass(new) and isinstance(new, kinds) and not isinstance(new, Quantity):
         same = old if type(old) is type(new) else None
         changed = {}
         for field in members(type(new)):
@@ -313,7 +346,7 @@ def encode(value: Any) -> Json:
             out["note"] = value.note
         return {**out, **value.extra}
     if dataclasses.is_dataclass(value) and not isinstance(value, type):
-        record: dict[str, Any] = {}
+        record: dict[str, Any] = {TAG: value.tag} if hasattr(value, "tag") else {}
         for item in members(type(value)):
             inner = getattr(value, item.name)
             if item.required or inner != item.default or item.name == "schema_version":

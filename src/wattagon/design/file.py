@@ -10,7 +10,8 @@ from typing import Any, NoReturn
 
 from wattagon import files
 from wattagon.design import codec
-from wattagon.design.tree import SCHEMA_VERSION, Design
+from wattagon.design.migrations import migrated
+from wattagon.design.tree import Design
 from wattagon.errors import FileError, InputError
 from wattagon.record import record
 
@@ -92,16 +93,9 @@ def from_data(data: Any, name: str, aside: codec.Aside | None = None) -> Design:
     """A design from JSON values, migrated to the present schema version."""
     if not isinstance(data, dict):
         raise FileError(f"{name} holds no design: it should begin with a brace")
-    version = data.get("schema_version")
-    if isinstance(version, bool) or not isinstance(version, int) or version < 1:
-        raise FileError(f"{name} has no schema_version, so it is not a Wattagon design")
-    if version > SCHEMA_VERSION:
-        raise FileError(
-            f"{name} was written by a newer Wattagon (schema version {version}; this one reads up to {SCHEMA_VERSION}); "
-            "the file was left as it is"
-        )
+    now = migrated(data, name)
     try:
-        return codec.decode(Design, data, aside=aside)
+        return codec.decode(Design, now, aside=aside)
     except InputError as refusal:
         raise FileError(f"{name} is refused: {refusal}") from None
     except RecursionError:

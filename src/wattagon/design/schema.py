@@ -7,7 +7,7 @@ import typing
 from enum import StrEnum
 from typing import Any
 
-from wattagon.design.codec import members, overridable
+from wattagon.design.codec import TAG, Tagged, members, overridable
 from wattagon.design.quantity import Known, Quantity
 
 Json = Any
@@ -38,6 +38,12 @@ def _schema_record(cls: type, definitions: dict[str, Any]) -> Json:
     return {"type": "object", "properties": properties, "required": required}
 
 
+def _tagged(kind: Any, definitions: dict[str, Any]) -> Json:
+    """A record of a union, with the tag that tells it."""
+    made = _schema_record(kind, definitions)
+    return {**made, "properties": {TAG: {"const": kind.tag}, **made["properties"]}, "required": [TAG, *made["required"]]}
+
+
 def _schema_overrides(part: type, definitions: dict[str, Any]) -> Json:
     return {
         "type": "object",
@@ -50,6 +56,8 @@ def _schema_type(kind: Any, definitions: dict[str, Any]) -> Json:
     origin = typing.get_origin(kind)
     if origin is tuple:
         return {"type": "array", "items": _schema_type(typing.get_args(kind)[0], definitions)}
+    if isinstance(kind, Tagged):
+        return {"oneOf": [_tagged(one, definitions) for one in kind.kinds]}
     if kind is Quantity:
         if "Quantity" not in definitions:
             definitions["Quantity"] = {
