@@ -18,8 +18,8 @@ from wattagon.physics.ride.plant import RIDE_INDEX
 from wattagon.study.drive import candidates as try_
 from wattagon.study.drive.climbs import asked_climb, judge_climb, longest_climb, steepest
 from wattagon.study.drive.goals import USABLE_WINDOW
+from wattagon.study.drive.rules.rests import CHARGE, CONTROLLER_HEAT, CUTBACK, GRIP, HEAT, LOAD, MASS, PULL, RAMP, RIDER
 from wattagon.study.drive.rules.rider import bearing
-from wattagon.study.drive.rules.thrust import HEAT
 from wattagon.study.drive.words import Say
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
@@ -35,7 +35,6 @@ WEAK_M_S2, GOOD_M_S2 = (
 )  # mean deceleration of a stop: under the first over, under the second tight; a city bike does 3 to 4
 FADED_SHARE = 0.75  # of the braking distance with room in the pack
 BOOST_S = 8.0
-CONTROLLER_HEAT = ("heat_j_per_k", "to_air_k_per_w", "controller.box_area")
 
 
 def ride_of(case: Case, ask: Ask, *, air_c: float | None = None) -> Ride:
@@ -478,7 +477,6 @@ def courses(case: Case) -> list[tuple[str, Course]]:
     return [(course.id, course) for course in case.design.brief.courses]
 
 
-AIR = ("vehicle.rolling", "vehicle.drag_area")
 RULES: tuple[Rule, ...] = (
     Rule(
         code="ride.climb",
@@ -486,7 +484,7 @@ RULES: tuple[Rule, ...] = (
         link="motor",
         because="Simulated from cold: winding, case, controller and pack against their limits, tapers and boost included.",
         judge=climb,
-        rests=(*HEAT, *CONTROLLER_HEAT),
+        rests=(*LOAD, *PULL, *HEAT, *CONTROLLER_HEAT, *CUTBACK, "controller.boost_tau_s"),
         instead_of="motor.heat_on_climb",
     ),
     Rule(
@@ -495,7 +493,7 @@ RULES: tuple[Rule, ...] = (
         link="motor",
         because=f"The same climb in air of {HOT_DAY_C:g} C.",
         judge=hot_day,
-        rests=(*HEAT, *CONTROLLER_HEAT),
+        rests=(*LOAD, *PULL, *HEAT, *CONTROLLER_HEAT, *CUTBACK, "controller.boost_tau_s"),
     ),
     Rule(
         code="ride.full_throttle",
@@ -503,7 +501,7 @@ RULES: tuple[Rule, ...] = (
         link="motor",
         because="Held at full command from cold: a hand that does not let go asks for it.",
         judge=full_throttle,
-        rests=(*HEAT, *CONTROLLER_HEAT),
+        rests=(*LOAD, *PULL, *HEAT, *CONTROLLER_HEAT, *CUTBACK, "controller.boost_tau_s"),
     ),
     Rule(
         code="ride.boost",
@@ -511,7 +509,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="What is over the controller's lasting amps is a budget that fills like a junction warms.",
         judge=boost,
-        rests=("controller.boost_tau_s",),
+        rests=(*MASS, *PULL, "controller.boost_tau_s"),
     ),
     Rule(
         code="ride.pull",
@@ -521,7 +519,7 @@ RULES: tuple[Rule, ...] = (
         "factor of 1.5 for good, a chain "
         "an eighth of its breaking load.",
         judge=pull,
-        rests=AIR,
+        rests=(*LOAD, *PULL),
     ),
     Rule(
         code="ride.stop",
@@ -529,7 +527,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="Mean deceleration of a stop on a half-full pack; the rider's own reaction is not in it.",
         judge=stop,
-        rests=("vehicle.grip", "vehicle.rider_level"),
+        rests=(*LOAD, *PULL, *GRIP, *RIDER, *RAMP),
     ),
     Rule(
         code="ride.full_pack",
@@ -537,7 +535,7 @@ RULES: tuple[Rule, ...] = (
         link="pack",
         because="The bus may not rise over the volts of a full pack, so braking current fades as the pack fills.",
         judge=full_pack,
-        rests=("pack.cell_r0_ohm",),
+        rests=(*MASS, "cell_r0_ohm"),
     ),
     Rule(
         code="ride.resistor",
@@ -545,6 +543,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="Its force goes with speed. It gets hot enough to burn: mount it clear of skin, deck and cables.",
         judge=resistor,
+        rests=(*MASS, *PULL),
     ),
     Rule(
         code="ride.box",
@@ -552,7 +551,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="Air inside the box by the films on both sides of its wall; a controller bolted to a metal wall does better than that.",
         judge=sealed_box,
-        rests=CONTROLLER_HEAT,
+        rests=(*LOAD, *PULL, *CONTROLLER_HEAT, *HEAT),
     ),
     Rule(
         code="ride.course",
@@ -560,7 +559,7 @@ RULES: tuple[Rule, ...] = (
         link="pack",
         because="Ridden with its climbs, wind and stops.",
         judge=_course,
-        rests=AIR,
+        rests=(*LOAD, *PULL, *CUTBACK, *CHARGE),
         of=courses,
     ),
 )

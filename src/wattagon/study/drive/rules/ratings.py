@@ -8,6 +8,7 @@ from collections.abc import Callable
 from wattagon.design.paths import Edit
 from wattagon.physics.pack import LOADED_CUTOFF_V
 from wattagon.study.drive import candidates as try_
+from wattagon.study.drive.rules.rests import CUTBACK, MOTOR
 from wattagon.study.drive.study import free_shaft_rad_s
 from wattagon.study.findings.rule import Case, Rule, Verdict, held_under, unknown
 from wattagon.study.findings.status import Status
@@ -278,6 +279,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="Pole pairs times rpm; a wheel in the air reaches the free speed of a full pack.",
         judge=electrical_speed,
+        rests=MOTOR,
     ),
     Rule(
         code="motor.rpm",
@@ -285,6 +287,7 @@ RULES: tuple[Rule, ...] = (
         link="motor",
         because="The rotor's own limit: glue, magnets and bearings.",
         judge=motor_speed,
+        rests=MOTOR,
     ),
     Rule(
         code="drive.amps_confused",
@@ -301,6 +304,6 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="Below the chemistry's loaded cutoff cells are harmed; far above it range is left unused.",
         judge=cutback,
-        rests=("controller.cutback_start_v", "controller.cutback_end_v"),
+        rests=CUTBACK,
     ),
 )

@@ -11,6 +11,7 @@ from wattagon.design.tree import GoalKind, ReductionKind, StageChoice
 from wattagon.physics.reduction import roller_grip_n
 from wattagon.study.drive import candidates as try_
 from wattagon.study.drive.goals import lasting_pulls
+from wattagon.study.drive.rules.rests import LOAD, PULL
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import Rating, ground, roller_grip, roller_press
@@ -205,6 +206,7 @@ RULES: tuple[Rule, ...] = (
             "not know it and pulls beyond."
         ),
         judge=drivetrain,
+        rests=(*LOAD, *PULL),
     ),
     Rule(
         code="reduction.roller",

@@ -12,6 +12,7 @@ from wattagon.physics.brakes import brake_force
 from wattagon.physics.road import GRAVITY
 from wattagon.study.drive import candidates as try_
 from wattagon.study.drive.inputs import RAMP_UP_S
+from wattagon.study.drive.rules.rests import GRIP, MASS, PULL, RAMP, RIDER
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import wheels_of
@@ -196,7 +197,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="A brake that locks its wheels steers no more; one that lifts the rear throws over the front. Worst on a descent.",
         judge=brake_grip,
-        rests=("vehicle.cm_height", "vehicle.cm_behind_front", "vehicle.grip"),
+        rests=(*MASS, *PULL, *GRIP),
     ),
     Rule(
         code="rider.brake",
@@ -204,7 +205,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="What a rider bears of being held back who expects it, in level and in how quickly it comes.",
         judge=brake_throws,
-        rests=("vehicle.rider_level", "vehicle.rider_jerk", "controller.ramp_up_s"),
+        rests=(*RIDER, *RAMP, *MASS, *PULL),
     ),
     Rule(
         code="rider.release",
@@ -212,7 +213,7 @@ RULES: tuple[Rule, ...] = (
         link="controller",
         because="What a rider bears of being held back that comes unasked.",
         judge=release_throws,
-        rests=("vehicle.rider_level", "vehicle.rider_jerk", "controller.ramp_up_s", "controller.release_current_a"),
+        rests=(*RIDER, *RAMP, *MASS, *PULL, "controller.release_current_a"),
     ),
     Rule(
         code="vehicle.tips_sideways",
@@ -223,6 +224,6 @@ RULES: tuple[Rule, ...] = (
             "tips before it slides. A raised seat raises the weight."
         ),
         judge=tips_sideways,
-        rests=("vehicle.track", "vehicle.cm_height", "vehicle.grip"),
+        rests=("vehicle.track", *GRIP),
     ),
 )

@@ -14,6 +14,7 @@ from wattagon.physics.brakes import overspeed_current_a, overspeed_rad_s
 from wattagon.study.drive import candidates as try_
 from wattagon.study.drive.climbs import asked_climb, judge_climb
 from wattagon.study.drive.goals import TIGHT, GoalResult
+from wattagon.study.drive.rules.rests import BALANCE, CHARGE, CUTBACK, GRIP, HEAT, LOAD, MASS, MOTOR, PULL, ROLLING, WHEEL
 from wattagon.study.drive.study import needed_along
 from wattagon.study.drive.words import LIMIT_WORDS, goal_name
 from wattagon.study.findings.rule import Case, Rule, Verdict, held_under
@@ -45,7 +46,27 @@ def goal_met(case: Case, result: GoalResult) -> Verdict:
     else:
         because = f"Reached on a {charge} pack at the limits set, by {_limit_words(case, goal)}."
     edits = lambda: _goal_candidates(case, goal)
-    return Verdict(status=status, title=f"{_cap(name)}: {reached}", because=because, margin=result.margin, candidates=edits)
+    return Verdict(
+        status=status,
+        title=f"{_cap(name)}: {reached}",
+        because=because,
+        margin=result.margin,
+        candidates=edits,
+        rests=GOAL_RESTS[goal.kind],
+    )
+
+
+GOAL_RESTS: dict[GoalKind, tuple[str, ...]] = {
+    GoalKind.TOP_SPEED: (*LOAD, *PULL),
+    GoalKind.CLIMB: (*LOAD, *PULL, *GRIP),
+    GoalKind.START: (*MASS, *ROLLING, *PULL, *GRIP),
+    GoalKind.SPRINT: (*LOAD, *PULL, *GRIP),
+    GoalKind.RANGE: (*LOAD, *WHEEL, *CHARGE),
+    GoalKind.BUDGET: (),
+    GoalKind.ADDED_MASS: ("pack.mass",),
+    GoalKind.SPEED_LIMIT: (*LOAD, *PULL),
+    GoalKind.POWER_LIMIT: MOTOR,
+}
 
 
 def _cap(text: str) -> str:
@@ -344,15 +365,6 @@ def _coasts_to(case: Case, grade: float) -> float:
     return float(faster[-1]) if faster.size else 0.0
 
 
-# what says how hot a motor gets
-HEAT = (
-    "motor.air_share",
-    "motor.mount_w_per_k",
-    "motor.winding_to_case_k_per_w",
-    "motor.winding_j_per_k",
-    "motor.case_j_per_k",
-    "motor.film_still",
-)
 RULES: tuple[Rule, ...] = (
     Rule(
         code="goal",
@@ -360,7 +372,6 @@ RULES: tuple[Rule, ...] = (
         link="goal",
         because="What the drive reaches at the limits set.",
         judge=goal_met,
-        rests=("vehicle.rolling", "vehicle.drag_area", "vehicle.cm_height", "vehicle.cm_behind_front", "vehicle.grip"),
         of=goals,
     ),
     Rule(
@@ -369,7 +380,7 @@ RULES: tuple[Rule, ...] = (
         link="pack",
         because="A pack at 10 % is what brings you home.",
         judge=only_when_full,
-        rests=("vehicle.rolling", "vehicle.drag_area"),
+        rests=(*LOAD, *PULL, *CUTBACK),
     ),
     Rule(
         code="drive.duty_at_goal",
@@ -377,7 +388,7 @@ RULES: tuple[Rule, ...] = (
         link="reduction",
         because="About 80 % leaves torque for sag, headwind and an emptier pack.",
         judge=duty_at_goal,
-        rests=("vehicle.rolling", "vehicle.drag_area"),
+        rests=(*LOAD, *PULL),
     ),
     Rule(
         code="drive.thrust_on_grade",
@@ -385,7 +396,7 @@ RULES: tuple[Rule, ...] = (
         link="reduction",
         because="What the drive gives on a nominal pack against weight, rolling and air at that speed.",
         judge=thrust_on_grade,
-        rests=("vehicle.rolling",),
+        rests=(*LOAD, *PULL, *GRIP),
     ),
     Rule(
         code="drive.start_on_hill",
@@ -393,7 +404,7 @@ RULES: tuple[Rule, ...] = (
         link="motor",
         because="Pull at standstill on a low pack against weight and rolling; starts need some to spare.",
         judge=start_on_hill,
-        rests=("vehicle.rolling",),
+        rests=(*MASS, *ROLLING, *PULL, *GRIP),
     ),
     Rule(
         code="wheel.lift",
@@ -401,7 +412,7 @@ RULES: tuple[Rule, ...] = (
         link="wheel",
         because="The front lifts where the pull times its height outweighs the vehicle: F = m g b / h.",
         judge=wheel_lift,
-        rests=("vehicle.cm_height", "vehicle.cm_behind_front"),
+        rests=(*MASS, *PULL, *BALANCE),
     ),
     Rule(
         code="wheel.grip",
@@ -409,7 +420,7 @@ RULES: tuple[Rule, ...] = (
         link="wheel",
         because="Friction on the driven wheels, with the weight that moves onto them.",
         judge=grip,
-        rests=("vehicle.cm_height", "vehicle.cm_behind_front", "vehicle.grip"),
+        rests=(*MASS, *PULL, *GRIP),
     ),
     Rule(
         code="motor.heat_on_climb",
@@ -417,7 +428,7 @@ RULES: tuple[Rule, ...] = (
         link="motor",
         because="From cold, winding to its limit, in the air of the brief.",
         judge=heat_on_climb,
-        rests=HEAT,
+        rests=(*LOAD, *PULL, *HEAT),
     ),
     Rule(
         code="drive.thrust_lost",
@@ -428,7 +439,7 @@ RULES: tuple[Rule, ...] = (
             "motor of a pair, half the thrust, four times its heat."
         ),
         judge=thrust_lost,
-        rests=("vehicle.tyre_diameter",),
+        rests=WHEEL,
     ),
     Rule(
         code="drive.overspeed",
@@ -439,6 +450,6 @@ RULES: tuple[Rule, ...] = (
             "bridge; no setting stops that, and a full pack takes no more."
         ),
         judge=overspeed,
-        rests=("vehicle.rolling", "vehicle.drag_area"),
+        rests=(*LOAD, *PULL),
     ),
 )
