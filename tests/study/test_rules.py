@@ -4,9 +4,10 @@ import unittest
 from dataclasses import replace
 
 from tests.design.malformed import DEMO
+from tests.study.rule_case import case
 from wattagon.design import catalogue, file
 from wattagon.design.parts import ControllerPart
-from wattagon.design.paths import put
+from wattagon.design.paths import place, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Goal, GoalKind, ShelfItem, StageChoice, WheelChoice
 from wattagon.study.drive.study import study_drive
@@ -191,9 +192,11 @@ class RulesTest(unittest.TestCase):
     def test_a_finding_that_rests_on_an_assumption_says_so(self):
         self.assertTrue(finding(SOUND, "goal.cruise").assumed)
         known = SOUND
-        for name in ("rolling", "drag_area", "cm_height", "cm_behind_front", "grip"):
-            value = getattr(SOUND.vehicle, name).value
-            known = put(known, f"vehicle.{name}", Quantity(value=value, known=Known.MEASURED))
+        names = finding(SOUND, "goal.cruise").rests
+        for path, item in case(SOUND).inputs.items():
+            if item.known is Known.ASSUMED and f".{path}".endswith(tuple(f".{name}" for name in names)):
+                target = place(known, path)
+                known = put(known, path, Quantity(value=item.value, known=Known.MEASURED) if target.type is Quantity else item.value)
         self.assertFalse(finding(known, "goal.cruise").assumed)
 
     def test_no_goals_are_not_checked_and_most_urgent_comes_first(self):

@@ -52,6 +52,7 @@ class Finding:
     because: str
     margin: float | None = None  # room left as a share of the limit; below 0 is over
     known: Known = Known.MEASURED  # the weakest of the inputs that it rests on
+    rests: tuple[str, ...] = ()  # their names: ends of paths
     figure: str = ""  # its number in a few words, where a cure says "from 6 min to never"
     instead_of: str = ""  # code of the estimate that it takes the place of
     candidates: Callable[[], tuple[Edit, ...]] | None = field(default=None, compare=False, repr=False)

@@ -123,6 +123,7 @@ class Rule:
         return None
 
     def _finding(self, case: Case, code: str, verdict: Verdict) -> Finding:
+        rests = (*self.rests, *verdict.rests)
         return Finding(
             code=code,
             status=verdict.status,
@@ -131,7 +132,8 @@ class Rule:
             title=verdict.title,
             because=verdict.because or self.because,
             margin=verdict.margin,
-            known=case.known((*self.rests, *verdict.rests)),
+            known=case.known(rests),
+            rests=rests,
             figure=verdict.figure,
             instead_of=self.instead_of,
             candidates=verdict.candidates,

@@ -57,14 +57,14 @@ def goal_met(case: Case, result: GoalResult) -> Verdict:
 
 
 GOAL_RESTS: dict[GoalKind, tuple[str, ...]] = {
-    GoalKind.TOP_SPEED: (*LOAD, *PULL),
-    GoalKind.CLIMB: (*LOAD, *PULL, *GRIP),
-    GoalKind.START: (*MASS, *ROLLING, *PULL, *GRIP),
-    GoalKind.SPRINT: (*LOAD, *PULL, *GRIP),
-    GoalKind.RANGE: (*LOAD, *WHEEL, *CHARGE),
+    GoalKind.TOP_SPEED: (*LOAD, *PULL, *CUTBACK),
+    GoalKind.CLIMB: (*LOAD, *PULL, *GRIP, *CUTBACK),
+    GoalKind.START: (*MASS, *ROLLING, *PULL, *GRIP, *CUTBACK),
+    GoalKind.SPRINT: (*LOAD, *PULL, *GRIP, *CUTBACK),
+    GoalKind.RANGE: (*LOAD, *PULL, *CHARGE),
     GoalKind.BUDGET: (),
     GoalKind.ADDED_MASS: ("pack.mass",),
-    GoalKind.SPEED_LIMIT: (*LOAD, *PULL),
+    GoalKind.SPEED_LIMIT: (*LOAD, *PULL, *CUTBACK),
     GoalKind.POWER_LIMIT: MOTOR,
 }
 
