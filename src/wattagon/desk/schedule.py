@@ -8,7 +8,7 @@ from typing import Any
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from wattagon.desk.work import Worker
-from wattagon.study.studies import STUDIES, Pace, Study, Task, loaded, wakes
+from wattagon.study.studies import FIRST, STUDIES, Pace, Study, Task, loaded, wakes
 
 Cancelled = Callable[[], bool]
 
@@ -56,7 +56,7 @@ class _Slot(QObject):
 
 
 class Schedule(QObject):
-    """Runs the studies of the table that do not follow at once.  Results are kept until newer ones arrive; `stale` says which are old."""
+    """Runs the studies of the table beside the first.  Results are kept until newer ones arrive; `stale` says which are old."""
 
     arrived = Signal(str)  # code of a study whose result is new
 
@@ -65,7 +65,7 @@ class Schedule(QObject):
         self.task: Task | None = None
         self.results: dict[str, Any] = {}
         self.stale: set[str] = set()
-        self._slots = {study.code: _Slot(study, self) for study in studies if study.pace is not Pace.QUICK}
+        self._slots = {study.code: _Slot(study, self) for study in studies if study.code != FIRST.code}
 
     @property
     def busy(self) -> bool:

@@ -29,14 +29,13 @@ from wattagon.study.drive.study import DriveStudy, StateResult, needed_along, po
 from wattagon.study.findings.all import Tried, find, merged
 from wattagon.study.findings.finding import Finding
 from wattagon.study.resolve import CHARGE_STATES
-from wattagon.study.studies import STUDIES, Pace, Task, wakes
+from wattagon.study.studies import FIRST, STUDIES, Task, findings_of, wakes
 
 if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
 
     from wattagon.study.ride.study import Ride
 
-DRIVE = next(study for study in STUDIES if study.pace is Pace.QUICK)
 AUTOSAVE_MS = 1200  # from the first change that is not kept yet: with the writing at most 2 s of work are at risk
 
 
@@ -316,7 +315,7 @@ class Session(QObject):
         if self.doc.moment.ridden is not None:  # a ride of another design
             self.doc.moment = replace(self.doc.moment, ridden=None)
         try:
-            if self.followed is not None and paths and not wakes(DRIVE, paths):  # only told: no figure follows from it
+            if self.followed is not None and paths and not wakes(FIRST, paths):  # only told: no figure follows from it
                 found = replace(self.followed, study=replace(self.followed.study, design=self.design))
             else:
                 found = self._followed(self.design)
@@ -335,7 +334,7 @@ class Session(QObject):
 
     def _wake(self, paths: frozenset[str]) -> None:
         if self.followed is not None:
-            self.schedule.follow(Task(design=self.design, stock=self.stock, say=self.say, results={DRIVE.code: self.followed}), paths)
+            self.schedule.follow(Task(design=self.design, stock=self.stock, say=self.say, results={FIRST.code: self.followed}), paths)
 
     def _nothing_follows(self, problem: str) -> None:
         """There is no study: none is open, or this one cannot be worked out."""
@@ -460,9 +459,8 @@ class Session(QObject):
 
     def _merge(self) -> None:
         """All findings in one list; those of slow studies are of the last design that they ran for."""
-        slow = [
-            finding for study in STUDIES if study.rules and study.pace is Pace.SLOW for finding in self.schedule.results.get(study.code, ())
-        ]
+        codes = [study.code for study in STUDIES[1:] if study.rules]
+        slow = [finding for code in codes for finding in findings_of(self.schedule.results.get(code))]
         self.findings = merged(self._drive_findings, slow) if slow else self._drive_findings
 
     # what a view points at

@@ -16,7 +16,10 @@ if TYPE_CHECKING:
 
 
 class Pace(StrEnum):
-    """How long a study takes: quick ones follow a change at once, idle ones when the hand rests, slow ones on a worker."""
+    """How long a study takes: quick ones a few milliseconds, idle ones wait until the hand rests, slow ones run on a worker.
+
+    Only the first of the table, which all others rest on, follows a change at once; other quick ones come right after the paint.
+    """
 
     QUICK = "quick"
     IDLE = "idle"
@@ -36,7 +39,10 @@ class Task:
 
 @record(frozen=True, slots=True, kw_only=True)
 class Study:
-    """One line of the table.  `run` is "module:name" of a function of a `Task`; `rules` likewise of a table of rules."""
+    """One line of the table.  `run` is "module:name" of a function of a `Task`; `rules` likewise of a table of rules.
+
+    A study with rules that is not the first gives its findings as its result, or as the `findings` of it.
+    """
 
     code: str
     pace: Pace
@@ -73,6 +79,14 @@ STUDIES: tuple[Study, ...] = (
         compiled=True,
     ),
 )
+
+
+FIRST = STUDIES[0]  # the drive: what all others rest on
+
+
+def findings_of(result: Any) -> list[Any]:
+    """The findings in what a study with rules gave; none where it has not run."""
+    return list(getattr(result, "findings", result) or ())
 
 
 def loaded(name: str) -> Any:
