@@ -129,7 +129,7 @@ NEW = {
 
 
         RULES = (
-            Rule(code="mast.bends", bench="mast", link="wheel", because="The wind bends it at its foot.", judge=bends, rests=("mast.height",)),
+            Rule(code="mast.bends", bench="mast", link="wheel", because="The wind bends it.", judge=bends, rests=("mast.height",)),
         )
         ''',
     "cli/mast.py": '''
@@ -290,6 +290,7 @@ next(a for a in window._all if a.text() == "Raise the &mast").trigger()
 until(lambda: find() is not None and find().title != first)
 raised = window.session.design.mast.height.value
 window.session.undo()
+until(lambda: find() is not None and find().title == first)
 wrote = window.export_to(folder / "mast.svg")
 print(json.dumps({"told": told, "shown": shown, "raised": raised, "undone": window.session.design.mast.height.value, "first": first,
                   "assumed": find().assumed, "wrote": wrote, "status": str(window.work.status_of("mast"))}))
