@@ -16,7 +16,7 @@ from wattagon.study.findings.finding import Cure, Finding
 from wattagon.study.findings.rule import Case, Rule
 from wattagon.study.findings.status import URGENCY
 from wattagon.study.say import Say, plain
-from wattagon.study.studies import STUDIES, Task, loaded
+from wattagon.study.studies import STUDIES, Pace, Task, loaded
 
 if TYPE_CHECKING:
     from wattagon.study.drive.follow import Followed
@@ -84,14 +84,12 @@ def merged(drive: Sequence[Finding], slow: Sequence[Finding]) -> list[Finding]:
 
 
 def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | None = None, *, rides: bool = False) -> list[Finding]:
-    """Findings with cures for one variant: what `wattagon check` prints; with `rides` those that need a simulation too."""
+    """Findings with cures for one variant: what `wattagon check` prints; with `rides` those of slow studies, which load the compiler."""
     if variant_id is not None and variant_id != design.variant().id:
         design = replace(design, active=design.variant(variant_id).id)
     study = study_drive(design, stock)
     found = find(design, stock, study, say)
     case = Case(design, stock, study, say)
     cured = [with_cures(finding, case, found, drive_again) for finding in found]
-    if not rides:
-        return cured
-    tables = [loaded(entry.rules) for entry in STUDIES[1:] if entry.rules]  # loads the compiler
+    tables = [loaded(entry.rules) for entry in STUDIES[1:] if entry.rules and (rides or entry.pace is not Pace.SLOW)]
     return merged(cured, [finding for rules in tables for finding in slow_findings(case, found, rules)])
