@@ -3,22 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from typing import NamedTuple
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
+from wattagon.desk.chart.bars import STEP, Bar, bar_of, paint_bars
 from wattagon.desk.chart.ink import assumed_mark, box, metrics, pen, put_right, put_text, status_mark, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.record import record
+from wattagon.study.drive.words import short_goal
 from wattagon.study.findings.finding import Cure, Finding
 from wattagon.study.findings.status import Status
 
 WIDTH = 256
-PAD, MARK = 9.0, 20.0
+PAD, MARK, BARS = 9.0, 20.0, 16.0
 GROUPS = ((Status.OVER, "over"), (Status.TIGHT, "tight"), (Status.NOT_CHECKED, "not checked"), (Status.CLEAR, "clear"))
 PLACES = {"goal": "Goal", "pack": "Pack", "controller": "Controller", "motor": "Motor", "reduction": "Reduction", "wheel": "Wheel"}
 
@@ -29,6 +32,17 @@ class _Hit:
     what: str  # a group's status, a finding's code, or "cure"
     finding: Finding | None = None
     cure: Cure | None = None
+
+
+class _Offer(NamedTuple):
+    """How a cure stands in its card."""
+
+    head: list[str]
+    bars: tuple[Bar, ...]
+    words: list[str]
+    room: float  # that the bars take [px]
+    button: QRectF
+    hit: int
 
 
 @record(frozen=True, slots=True)
@@ -191,14 +205,16 @@ class _List(Following, QWidget):
         index = len(self._hits)
         card = _Hit(QRectF(), f.code, f)
         self._hits.append(card)
-        cures: list[tuple[list[str], list[str], QRectF, int]] = []
+        cures: list[_Offer] = []
         for cure in f.cures if urgent and self._other is None else ():
-            head, effect = wrapped(cure.text, font(12, 600), inner - 54), wrapped(cure.effect, small, inner)
-            effect = effect if told else effect[:2]
+            head = wrapped(cure.text, font(12, 600), inner - 54)
+            bars = tuple(bar_of(goal.before, goal.after) for goal in cure.goals)
+            room = STEP * len(bars) + 7 if bars else 0.0
+            words = wrapped(self._words(cure), small, inner - room) if self._words(cure) else []
             button = QRectF(width - 54, at + 5, 46, 19)
-            cures.append((head, effect, button, len(self._hits)))
+            cures.append(_Offer(head, bars, words, room, button, len(self._hits)))
             self._hits.append(_Hit(button, "cure", f, cure))
-            at += thin * (len(head) + len(effect)) + 9
+            at += thin * len(head) + max(thin * len(words), BARS if bars else 0.0) + 10
         height = at + 6 - y
         card.area = QRectF(0, y, width - 1, height)
 
@@ -210,20 +226,35 @@ class _List(Following, QWidget):
                 assumed_mark(p, QPointF(width - 18, y + 19), theme.soft)
             if reason:
                 self._lines(p, reason, small, theme.soft, PAD + MARK, y + 9 + line * len(title))
-            for head, effect, button, hit in cures:
-                top = button.top() - 5
+            for offer in cures:
+                top = offer.button.top() - 5
                 p.fillRect(QRectF(PAD + MARK, round(top + 4), width - 10 - PAD - MARK, 1), theme.rule)
-                self._lines(p, head, font(12, 600), theme.electrical, PAD + MARK, top + 7)
-                self._lines(p, effect, small, theme.ink, PAD + MARK, top + 7 + thin * len(head))
-                hovered = theme.chosen if self._hovered == button else None
-                box(p, button.left(), button.top(), button.width(), button.height(), hovered, theme.electrical)
+                self._lines(p, offer.head, font(12, 600), theme.electrical, PAD + MARK, top + 7)
+                under = top + 8 + thin * len(offer.head)
+                paint_bars(p, theme, QRectF(PAD + MARK, under, offer.room, BARS), offer.bars)
+                self._lines(p, offer.words, small, theme.ink, PAD + MARK + offer.room, under)
+                hovered = theme.chosen if self._hovered == offer.button else None
+                box(p, offer.button.left(), offer.button.top(), offer.button.width(), offer.button.height(), hovered, theme.electrical)
                 p.setPen(theme.electrical)
-                put_text(p, button.left() + 8, button.top() + 14, "apply", font(12, 600))
-                self._focus_frame(p, theme, button, hit)
+                put_text(p, offer.button.left() + 8, offer.button.top() + 14, "apply", font(12, 600))
+                self._focus_frame(p, theme, offer.button, offer.hit)
             self._focus_frame(p, theme, card.area, index)
 
-        self._rows.append(_Row(y, height, (title, reason, f.status, f.assumed, [c[:2] for c in cures]), paint))
+        self._rows.append(
+            _Row(y, height, (title, reason, f.status, f.assumed, [(offer.head, offer.bars, offer.words) for offer in cures]), paint)
+        )
         return y + height + 5
+
+    def _words(self, cure: Cure) -> str:
+        """What the bars do not say: goals whose verdict changes, and what else the change does."""
+        goals = {goal.id: goal for goal in self._session.design.brief.goals} if self._session.docs else {}
+        flips = [
+            f"{'meets' if change.after >= 0.0 else 'misses'} {short_goal(goals[change.goal], self._session.say)}"
+            for change in cure.goals
+            if change.flips and change.goal in goals
+        ]
+        words = "; ".join((*flips, *cure.notes))
+        return words or ("" if any(abs(change.after - change.before) > 0.004 for change in cure.goals) else "goals stay as they are")
 
     def _margin(self, f: Finding) -> str:
         if f.margin is None or abs(f.margin) > 9.0:
@@ -295,6 +326,8 @@ class _List(Following, QWidget):
         if n and key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
             self._focused = (self._focused + (1 if key == Qt.Key.Key_Down else -1)) % n
             self._show_focused()
+            cure = self._hits[self._focused].cure
+            self._session.set_trial(cure.edit if cure is not None else None)
             self.update()
         elif n and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and 0 <= self._focused < n:
             self.act(self._hits[self._focused])

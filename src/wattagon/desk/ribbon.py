@@ -20,7 +20,7 @@ from wattagon.study.drive.study import winding_outlook
 
 WINDING_C, CONTROLLER_C, PACK_C = 8, 10, 11  # columns of a ride's trace (physics.ride.names.Col, which start-up does without)
 
-BAND_TOP, BAND_MOST = 60.0, 40.0
+BAND_TOP, BAND_MOST, HEAT_LINE = 60.0, 40.0, 114.0
 
 
 @record(frozen=True, slots=True)
@@ -227,7 +227,8 @@ class Ribbon(QWidget):
                 self._backwards(painter, colour, x0, x1, top, max(-power * scale, 2.0))
             if heats[k] > 0.4:
                 room = (stations[k + 1] if k + 1 < len(stations) else x0 + 400.0) - x0 - 26
-                self._heat(painter, theme, x0 + 16, top + leaving, max(heats[k] * scale, 1.2), words[k], room)
+                under = max(leaving, -power * scale if power < -0.4 else 0.0)  # of the band that it leaves, whichever way that runs
+                self._heat(painter, theme, x0 + 16, top + under, max(heats[k] * scale, 1.2), words[k], room, rect.top() + HEAT_LINE)
             straight(painter, x0, top - 5, x0, top + BAND_MOST + 7, pen(theme.soft, 1.0))
             painter.setPen(Qt.PenStyle.NoPen)
         self._road(painter, theme, rect, stations[-1], top, scale, point)
@@ -253,15 +254,16 @@ class Ribbon(QWidget):
             painter.drawPolyline([QPointF(x + half, middle - half), QPointF(x, middle), QPointF(x + half, middle + half)])
         painter.setPen(Qt.PenStyle.NoPen)
 
-    def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str, room: float) -> None:
+    def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str, room: float, line: float) -> None:
+        """Heat that leaves a band at its lower edge, and its figures on the line that they all share, clear of every band."""
         stroke = min(width, 14.0)
         painter.setBrush(Qt.BrushStyle.NoBrush)
         painter.setPen(pen(with_alpha(theme.heat, 0.85), stroke))
         path = QPainterPath(QPointF(x - 8, y + stroke / 2))
-        path.cubicTo(x, y + stroke / 2, x + 4, y + 5, x + 4, y + 14)
+        path.cubicTo(x, y + stroke / 2, x + 4, y + stroke / 2 + 3, x + 4, max(line - 6, y + stroke / 2 + 4))
         painter.drawPath(path)
         painter.setPen(theme.heat)
-        put_text(painter, x + 4 + stroke / 2 + 5, y + 15, elided(words, font(12), room - stroke / 2), font(12))
+        put_text(painter, x + 4 + stroke / 2 + 5, line, elided(words, font(12), room - stroke / 2), font(12))
         painter.setPen(Qt.PenStyle.NoPen)
 
     def _heat_words(self, point: OperatingPoint, n: int) -> list[str]:

@@ -7,6 +7,7 @@ from PySide6.QtGui import QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPaintE
 from PySide6.QtWidgets import QLineEdit, QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.paths import Edit
+from wattagon.desk.chart.bars import paint_bars
 from wattagon.desk.chart.ink import elided, pen, put_right, put_text, status_mark, straight, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.drive.lever_words import Effect, effect, value_text
@@ -199,7 +200,7 @@ class LeverPanel(QWidget):
             return
         used = text_width(head, face)
         if not isinstance(value, str):
-            self._bars(painter, theme, QRectF(left + used + 5, half.top() + 24, max(width - used - 5, 0), 15), found, stale)
+            paint_bars(painter, theme, QRectF(left + used + 5, half.top() + 24, max(width - used - 5, 0), 15), found.bars, stale=stale)
         colour = {Status.OVER: theme.over, Status.CLEAR: theme.clear}.get(found.status, theme.soft)
         if stale:
             colour = with_alpha(colour, 0.45)
@@ -220,25 +221,6 @@ class LeverPanel(QWidget):
         put_text(painter, at.x() + offset, at.y(), elided(first, tiny, width - offset), tiny)
         if rest:
             put_text(painter, at.x(), at.y() + 11, elided(" ".join(rest), tiny, width), tiny)
-
-    def _bars(self, painter: QPainter, theme: Theme, area: QRectF, found: Effect, stale: bool) -> None:
-        """One small bar a goal, in the goals' order: up is better, down is worse."""
-        n = len(found.bars)
-        if not n or area.width() < 3.2 * n:
-            return
-        step = min(6.0, area.width() / n)
-        middle = area.center().y()
-        painter.fillRect(QRectF(area.left(), middle - 0.5, step * n, 1.0), theme.rule)
-        for k, bar in enumerate(found.bars):
-            tall = bar.share * area.height() / 2
-            colour = theme.soft
-            if bar.flips:
-                colour = theme.clear if bar.met else theme.over
-                tall = (1.0 if bar.met else -1.0) * area.height() / 2
-            if abs(tall) < 0.6:
-                continue
-            x, w = area.left() + k * step, max(step - 1.6, 1.6)
-            painter.fillRect(QRectF(x, middle - max(tall, 0.0), w, abs(tall)), with_alpha(colour, 0.45 if stale else 1.0))
 
     # pointing
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from wattagon.desk.chart.bars import Bar, bar_of
 from wattagon.desk.session import Session
 from wattagon.exchange.units import difference, unit_of
 from wattagon.record import record
@@ -11,15 +12,6 @@ from wattagon.study.drive.goals import GoalResult
 from wattagon.study.drive.levers import Lever, Preview
 from wattagon.study.drive.words import short_goal
 from wattagon.study.findings.status import Status
-
-
-@record(frozen=True, slots=True)
-class Bar:
-    """The effect on one goal: better (above 0) or worse, as a share of full height, and whether it flips."""
-
-    share: float
-    flips: bool
-    met: bool
 
 
 @record(frozen=True, slots=True)
@@ -50,7 +42,7 @@ def effect(session: Session, lever: Lever, side: int) -> Effect | None:
     before, after = session.study.goals, preview.beside(session.study.goals)
     if len(before) != len(after):
         return None
-    bars = tuple(_bar(a, b) for a, b in zip(before, after, strict=True))
+    bars = tuple(bar_of(a.margin, b.margin) for a, b in zip(before, after, strict=True))
     broken = session.broken.get((lever.code, side))
     if broken is not None:
         return Effect(bars, f"over: {_topic(broken.code)}", Status.OVER)
@@ -80,11 +72,6 @@ def _topic(code: str) -> str:
         "drive.thrust_on_grade": "thrust",
         "controller.cutback": "cutback",
     }.get(code, code.rsplit(".", 1)[-1].replace("_", " "))
-
-
-def _bar(before: GoalResult, after: GoalResult) -> Bar:
-    change = max(-1.0, min(1.0, 4.0 * (after.margin - before.margin)))
-    return Bar(change, before.met != after.met, after.met)
 
 
 def _telling(session: Session, before: tuple[GoalResult, ...], preview: Preview) -> tuple[str, Status]:
