@@ -215,7 +215,7 @@ class Ribbon(QWidget):
         scale = BAND_MOST / most
         top = rect.top() + BAND_TOP - 4
         painter.setPen(Qt.PenStyle.NoPen)
-        words = self._heat_words(point, len(heats))
+        words = self.heat_words(point, len(heats))
         for k, power in enumerate(powers):
             x0 = stations[k]
             x1 = stations[k + 1] if k + 1 < len(stations) else stations[k]
@@ -254,7 +254,9 @@ class Ribbon(QWidget):
             painter.drawPolyline([QPointF(x + half, middle - half), QPointF(x, middle), QPointF(x + half, middle + half)])
         painter.setPen(Qt.PenStyle.NoPen)
 
-    def _heat(self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: str, room: float, line: float) -> None:
+    def _heat(
+        self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: tuple[str, str], room: float, line: float
+    ) -> None:
         """Heat that leaves a band at its lower edge, and its figures on the line that they all share, clear of every band."""
         stroke = min(width, 14.0)
         painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -263,13 +265,17 @@ class Ribbon(QWidget):
         path.cubicTo(x, y + stroke / 2, x + 4, y + stroke / 2 + 3, x + 4, max(line - 6, y + stroke / 2 + 4))
         painter.drawPath(path)
         painter.setPen(theme.heat)
-        put_text(painter, x + 4 + stroke / 2 + 5, line, elided(words, font(12), room - stroke / 2), font(12))
+        face, room = font(12), room - stroke / 2
+        text = words[0] if text_width(words[0], face) <= room else words[1]
+        put_text(painter, x + 4 + stroke / 2 + 5, line, elided(text, face, room), face)
         painter.setPen(Qt.PenStyle.NoPen)
 
-    def _heat_words(self, point: OperatingPoint, n: int) -> list[str]:
+    def heat_words(self, point: OperatingPoint, n: int) -> list[tuple[str, str]]:
+        """(words, the same in fewer where there is little room) of the heat at each link."""
         session, study = self._session, self._session.study
         loss = point.losses
         words = [session.say(loss.pack, "power"), session.say(loss.controller, "power"), session.say(loss.motor, "power")]
+        short: dict[int, str] = {}
         ridden = session.moment.ridden
         if ridden is not None:  # as warm as it was there
             at = ridden.ride.run.trace[ridden.row]
@@ -278,13 +284,15 @@ class Ribbon(QWidget):
         elif study is not None and study.resolved.train.heat is not None:
             settles, seconds = winding_outlook(study.resolved, point)
             if math.isinf(seconds):
+                short[2] = f"{words[2]}, {session.say(settles, 'temperature')}"
                 words[2] += f", settles at {session.say(settles, 'temperature')}"
             else:
                 limit = float(study.resolved.train.heat.limit_c)
+                short[2] = f"{words[2]}, hot in {session.say(seconds, 'time')}"
                 words[2] += f", {session.say(limit, 'temperature')} in {session.say(seconds, 'time')}"
         count = int(study.resolved.train.count) if study else 1
         words += [session.say(shaft.loss_w * count, "power") for shaft in point.shafts[1:]]
-        return words + [""] * (n - len(words))
+        return [(text, short.get(k, text)) for k, text in enumerate(words + [""] * (n - len(words)))]
 
     def _road(self, painter: QPainter, theme: Theme, rect: QRectF, x: float, top: float, scale: float, point: OperatingPoint) -> None:
         say = self._session.say

@@ -254,10 +254,12 @@ class FinderBench(Bench):
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
+        self.book.watch(True)
         self._tell_findings()
 
     def hideEvent(self, event: QHideEvent) -> None:
         super().hideEvent(event)
+        self.book.watch(False)
         self.other_findings.emit(None)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -15,8 +15,9 @@ from wattagon.record import record
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder.freedom import Place, freedom_of
 from wattagon.study.finder.hits import Hit, Pull, pull_of
-from wattagon.study.finder.search import Found, find_drives
-from wattagon.study.finder.space import Row
+from wattagon.study.finder.outset import Outset, outset
+from wattagon.study.finder.search import Found, find_drives, without_shelf
+from wattagon.study.finder.space import Row, Space, make_space
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.all import find
 from wattagon.study.findings.finding import Finding
@@ -31,7 +32,7 @@ AXES = {
     "lasting": ("Lasting current", "share"),
 }
 LIMIT = 60
-LOOK_MS, DETAIL_MS = 80, 120
+LOOK_MS, DETAIL_MS, PREPARE_MS = 80, 120, 150
 MOST_MARKED = 4
 
 
@@ -39,6 +40,13 @@ MOST_MARKED = 4
 class _Done:
     found: Found | None
     refusal: str
+
+
+@record(frozen=True, slots=True)
+class _Ready:
+    asked: object
+    space: Space
+    outset: Outset
 
 
 @record(frozen=True, slots=True)
@@ -56,6 +64,7 @@ class FinderBook(QObject):
     changed = Signal()
     moved_on = Signal()  # progress
     detailed = Signal()  # freedom and findings of the chosen hit
+    prepared = Signal()  # what a search would look at
 
     def __init__(self, session: Session, parent: QObject | None = None) -> None:
         super().__init__(parent)
@@ -75,6 +84,13 @@ class FinderBook(QObject):
         self._worker, self._details = Worker(self, large=True), Worker(self)
         self._worker.arrived.connect(self._arrived)
         self._details.arrived.connect(self._detail_arrived)
+        self.outset: Outset | None = None  # of what would be searched now; None until it is worked out
+        self._space: tuple[object, Space] | None = None  # with what it was made for
+        self._watched = False
+        self._preparing = Worker(self)
+        self._preparing.arrived.connect(self._prepared)
+        self._prepare_soon = QTimer(self, interval=PREPARE_MS, singleShot=True)
+        self._prepare_soon.timeout.connect(self._prepare)
         self._look = QTimer(self, interval=LOOK_MS)
         self._look.timeout.connect(self._look_at_it)
         self._soon = QTimer(self, interval=DETAIL_MS, singleShot=True)
@@ -82,6 +98,7 @@ class FinderBook(QObject):
         session.design_changed.connect(self._edited)
         session.closing.connect(self._worker.stop)
         session.closing.connect(self._details.stop)
+        session.closing.connect(self._preparing.stop)
 
     @property
     def running(self) -> bool:
@@ -102,6 +119,33 @@ class FinderBook(QObject):
         rows = self.found.rows if self.found is not None else ()
         return next((row for row in rows if k in row), (k,))
 
+    def watch(self, on: bool) -> None:
+        """The bench is seen or not: while it is, what a search would look at is kept ready, and its compiled code loaded."""
+        self._watched = on
+        if on:
+            self._prepare_soon.start()
+
+    def _prepare(self) -> None:
+        if not self._session.docs or not self._watched or self.running:
+            return
+        design, stock, wishes, asked = self._session.design, self._session.stock, self.wishes, self._asked()
+
+        def work(cancelled: Callable[[], bool]) -> _Ready | None:
+            try:
+                space = make_space(without_shelf(design, wishes), stock, wishes)
+                ready = _Ready(asked, space, outset(design, stock, wishes, space))
+            except WattagonError:
+                return None  # the search says why
+            if not cancelled():
+                load_search()
+            return ready
+
+        self._preparing.start(work)
+
+    def _prepared(self, ready: object) -> None:
+        self.outset, self._space = (ready.outset, (ready.asked, ready.space)) if isinstance(ready, _Ready) else (None, None)
+        self.prepared.emit()
+
     def search(self) -> None:
         """Begin; a search under way is given up."""
         if not self._session.docs:
@@ -110,6 +154,8 @@ class FinderBook(QObject):
         objectives = tuple(dict.fromkeys(self.axes))
         self.share, self.problem, self._partial = 0.0, "", None
         self._brief = self._asked()
+        space = self._space[1] if self._space is not None and self._space[0] == self._brief else None
+        self._preparing.cancel()
 
         def told(share: float) -> None:
             self.share = share
@@ -121,7 +167,15 @@ class FinderBook(QObject):
             load_search()
             try:
                 found = find_drives(
-                    design, stock, wishes=wishes, objectives=objectives, limit=LIMIT, cancelled=cancelled, progress=told, so_far=so_far
+                    design,
+                    stock,
+                    wishes=wishes,
+                    objectives=objectives,
+                    limit=LIMIT,
+                    cancelled=cancelled,
+                    progress=told,
+                    so_far=so_far,
+                    space=space,
                 )
                 return _Done(found, "")
             except WattagonError as refusal:
@@ -144,6 +198,7 @@ class FinderBook(QObject):
         """Other constraints; they count from the next search."""
         if wishes != self.wishes:
             self.wishes = wishes
+            self._prepare_soon.start()
             self.stale = self.found is not None and self._asked() != self._brief
             self.changed.emit()
 
@@ -169,6 +224,8 @@ class FinderBook(QObject):
             self._set_found(None)
             self.problem = ""
         self.stale = self.found is not None and self._session.docs != [] and self._asked() != self._brief
+        if self._watched:
+            self._prepare_soon.start()
         self.changed.emit()
 
     def _look_at_it(self) -> None:

@@ -10,14 +10,17 @@ from PySide6.QtCore import QEvent, QPointF, QRectF, QSignalBlocker, Qt
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
 from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
 
+from wattagon.design.tree import Goal, GoalKind
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
 from wattagon.desk.chart.ink import Labels, pen
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import AXES, FinderBook
 from wattagon.desk.finder.card import HoverCard
+from wattagon.desk.finder.outset import height_of, paint_outset
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
+from wattagon.study.drive.words import brief_goal
 from wattagon.study.finder.hits import Hit, present_hit
 from wattagon.study.finder.words import constraint_name, count_words, drive_words
 
@@ -68,7 +71,7 @@ class Scatter(QWidget):
             box.activated.connect(self._axes_chosen)
             self.axes.append(box)
         self.progress = _Progress(session, book, self)
-        for signal in (book.changed, session.looks_changed, session.design_changed):
+        for signal in (book.changed, book.prepared, session.looks_changed, session.design_changed):
             signal.connect(self._refresh)
         book.moved_on.connect(self._moved_on)
 
@@ -119,8 +122,12 @@ class Scatter(QWidget):
         plot = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
         painter.fillRect(plot, theme.panel)
         self._places = {}
+        before = book.found is None and not book.running and not book.problem and book.outset is not None
         for box in self.axes:
-            box.setVisible(bool(book.points))
+            box.setVisible(bool(book.points) or before)
+        if before:
+            self._before(painter, theme, rect, plot)
+            return
         if not book.points:
             self._say(painter, theme, plot, self._empty_words())
             return
@@ -128,13 +135,7 @@ class Scatter(QWidget):
         painter.setOpacity(0.45 if book.stale else 1.0)
         axes = self._axes(plot)
         paint_grid(painter, axes, theme, x_ticks=ticks(axes.x_low, axes.x_high, 7), y_ticks=ticks(axes.y_low, axes.y_high, 7), size=12)
-        painter.setPen(theme.soft)
-        painter.setFont(font(12))
-        painter.drawText(QPointF(rect.left() + self.axes[1].width() + 10, rect.top() + 20), self._unit(book.axes[1]))
-        words = self._unit(book.axes[0])
-        painter.drawText(
-            QRectF(plot.left(), plot.bottom() + 20, plot.width() - self.axes[0].width() - 8, 20), Qt.AlignmentFlag.AlignRight, words
-        )
+        self._units(painter, theme, rect, plot)
         labels = Labels(painter, theme, plot.adjusted(2, 2, -2, -2))
         if not book.found.hits and not book.running:
             banner = plot.adjusted(10, 8, -10, 8 - plot.height() + 22)
@@ -155,6 +156,52 @@ class Scatter(QWidget):
             painter.setPen(pen(theme.electrical, 1.5))
             painter.setBrush(Qt.BrushStyle.NoBrush)
             painter.drawRect(plot.adjusted(-1, -1, 1, 1))
+
+    def _before(self, painter: QPainter, theme: Theme, rect: QRectF, plot: QRectF) -> None:
+        """Before the first search: what would be looked at, and where the present variant stands on the axes."""
+        outset = self._book.outset
+        assert outset is not None
+        paint_outset(painter, theme, plot, outset)
+        plot = plot.adjusted(0, height_of(outset) + 12, 0, 0)
+        if plot.height() < 80:
+            return
+        axes = self._axes(plot)
+        paint_grid(painter, axes, theme, x_ticks=ticks(axes.x_low, axes.x_high, 7), y_ticks=ticks(axes.y_low, axes.y_high, 5), size=12)
+        self._units(painter, theme, rect, plot)
+        labels = Labels(painter, theme, plot.adjusted(2, 2, -2, -2))
+        self._goal_lines(painter, theme, axes, labels)
+        self._now(painter, theme, axes, labels)
+
+    def _goal_on(self, axis: str) -> Goal | None:
+        """The goal that limits an axis, if one does."""
+        kind = {"cost": GoalKind.BUDGET, "mass": GoalKind.ADDED_MASS}.get(axis)
+        return next((goal for goal in self._session.design.brief.goals if goal.kind is kind and goal.amount), None)
+
+    def _goal_lines(self, painter: QPainter, theme: Theme, axes: Axes, labels: Labels) -> None:
+        """Budget and mass that a goal asks for, where they are an axis."""
+        for k, axis in enumerate(self._book.axes):
+            goal = self._goal_on(axis)
+            if goal is None:
+                continue
+            value = shown(goal.amount or 0.0, AXES[axis][1], self._session.unit_set)
+            a, b = (
+                (axes.point(value, axes.y_low), axes.point(value, axes.y_high))
+                if k == 0
+                else (axes.point(axes.x_low, value), axes.point(axes.x_high, value))
+            )
+            if not axes.rect.adjusted(-1, -1, 1, 1).contains(a):
+                continue
+            painter.setPen(pen(with_alpha(theme.clear, 0.8), 1.2, (4, 3)))
+            painter.drawLine(a, b)
+            at = b + QPointF(4, 2) if k == 0 else a + QPointF(6, -18)
+            labels.text([at], brief_goal(goal, self._session.say), theme.clear, font(12))
+
+    def _units(self, painter: QPainter, theme: Theme, rect: QRectF, plot: QRectF) -> None:
+        painter.setPen(theme.soft)
+        painter.setFont(font(12))
+        painter.drawText(QPointF(rect.left() + self.axes[1].width() + 10, rect.top() + 20), self._unit(self._book.axes[1]))
+        across = QRectF(plot.left(), plot.bottom() + 20, plot.width() - self.axes[0].width() - 8, 20)
+        painter.drawText(across, Qt.AlignmentFlag.AlignRight, self._unit(self._book.axes[0]))
 
     def _empty_words(self) -> str:
         book = self._book
@@ -249,8 +296,7 @@ class Scatter(QWidget):
     def _now(self, painter: QPainter, theme: Theme, axes: Axes, labels: Labels) -> None:
         """The present variant as a cross, and what the shelf alone does as a square."""
         found, hit = self._book.found, self.present()
-        assert found is not None
-        if found.shelf_best is not None:
+        if found is not None and found.shelf_best is not None:
             at = self._at(axes, found.shelf_best)
             if at is not None:
                 painter.setPen(pen(theme.mechanical, 1.8))
@@ -289,15 +335,18 @@ class Scatter(QWidget):
 
     def _axes(self, plot: QRectF) -> Axes:
         now, found, ends = self.present(), self._book.found, []
-        assert found is not None
-        extra = [hit for hit in (now, found.shelf_best) if hit is not None]
-        shown_hits = [self._book.points[k] for k in self._seen()]
+        extra = [hit for hit in (now, found.shelf_best if found is not None else None) if hit is not None]
+        shown_hits = [self._book.points[k] for k in self._seen()] if found is not None else []
         for axis in self._book.axes:
             dimension = AXES[axis][1]
             made = [
                 shown(hit.value(axis), dimension, self._session.unit_set) for hit in (*shown_hits, *extra) if math.isfinite(hit.value(axis))
             ]
             low, high = min(made, default=0.0), max(made, default=1.0)
+            if found is None:  # the present variant alone: with room for what is cheaper and lighter
+                goal = self._goal_on(axis)
+                asked = shown(goal.amount or 0.0, dimension, self._session.unit_set) if goal is not None else 0.0
+                low, high = min(0.0, low), max(1.2 * high, 1.05 * asked) or 1.0
             reach = max(high - low, 0.05 * abs(high), 1e-6)
             step = round_step(reach * 1.16, 6)
             least = low - 0.08 * reach if low < 0 else max(low - 0.08 * reach, 0.0)

@@ -73,10 +73,12 @@ def find_drives(
     progress: Callable[[float], None] = lambda _share: None,
     so_far: Callable[[Found], None] | None = None,
     workers: int | None = None,
+    space: Space | None = None,
 ) -> Found:
     """Search every combination of stock for the brief of a design.  Raises InputError or PathError for what cannot be searched.
 
     No, one or two stages, motors up to the wheels of the axle, all cells and bricks, three current levels under the lowest rating.
+    `space` is that of just this design and wishes, if it was made before.
     The first two objectives are the axes of the front; `limit` rows of near-equal hits are kept.  `so_far` is called from this thread
     with what has been found.  Cancelling ends it within a fraction of a second with what was found so far.
     """
@@ -88,9 +90,9 @@ def find_drives(
     check_wishes(wishes, stock)
     if len(design.brief.goals) > MOST_GOALS:
         raise InputError("goals", len(design.brief.goals), f"up to {MOST_GOALS} for a search")
-    if wishes.shelf == "ignore":
-        design = replace(design, brief=replace(design.brief, shelf=()))
-    space = make_space(design, stock, wishes)
+    design = without_shelf(design, wishes)
+    if space is None:
+        space = make_space(design, stock, wishes)
     nothing = nothing_of(space)
     blank = Found(
         searched=0,
@@ -161,6 +163,11 @@ def find_drives(
         removed_by={name: round(float(shares.removed[k])) for k, name in enumerate(run.ids)},
         judged=run.judged,
     )
+
+
+def without_shelf(design: Design, wishes: Wishes) -> Design:
+    """The design as it is searched for: with an empty shelf where what is owned does not matter."""
+    return design if wishes.shelf != "ignore" else replace(design, brief=replace(design.brief, shelf=()))
 
 
 def step_back() -> None:

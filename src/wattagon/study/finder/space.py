@@ -147,11 +147,26 @@ def _table(rows: Sequence[Sequence[float]], columns: int) -> Table:
     return np.array(rows, dtype=float).reshape(-1, columns)
 
 
+def rated_motor(part: MotorPart) -> bool:
+    """Whether a motor can be judged: what nobody rated cannot; those that must stay under water are for hulls."""
+    return part.family != "submerged" and part.current_peak_a is not None and part.voltage_max_v is not None
+
+
+def rated_controller(part: ControllerPart) -> bool:
+    """Whether a controller can be judged."""
+    return part.voltage_max_v is not None and part.motor_current_burst_a is not None and part.pack_current_max_a is not None
+
+
+def rated_cell(part: CellPart) -> bool:
+    """Whether a cell or pack can be judged."""
+    return part.burst_a is not None and part.continuous_a is not None
+
+
 def _motors(stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool]) -> tuple[tuple[MotorPart, ...], Table]:
     read = Reader(False)
     parts, rows = [], []
     for part in stock.all(MotorPart):
-        if not wanted(part) or part.family == "submerged" or part.current_peak_a is None or part.voltage_max_v is None:
+        if not wanted(part) or not rated_motor(part):
             continue
         choice = MotorChoice(part=part.id)
         m, heat = motor_of(read, "x", choice, part), heat_of(read, "x", choice, part)
@@ -197,7 +212,7 @@ def _controllers(
     pack = pack_of(read, "x", choice, stock.get(CellPart, choice.part), design.brief.conditions.pack_temperature)
     parts, rows = [], []
     for part in stock.all(ControllerPart):
-        if not wanted(part) or part.voltage_max_v is None or part.motor_current_burst_a is None or part.pack_current_max_a is None:
+        if not wanted(part) or not rated_controller(part):
             continue
         c = controller_of(read, "x", ControllerChoice(part=part.id, motor_current_a=10.0, pack_current_a=10.0), part, pack)
         values = (
@@ -240,7 +255,7 @@ def _packs(
     every: list[PackChoice] = []
     made: list[tuple[Table, Table, Table]] = []
     for part in stock.all(CellPart):
-        if not wanted(part) or part.burst_a is None or part.continuous_a is None:
+        if not wanted(part) or not rated_cell(part):
             continue
         bs, bp = part.brick_series, part.brick_parallel
         pairs = [(s, p) for p in range(bp, MOST_PARALLEL + 1, bp) for s in range(bs, MOST_SERIES + 1, bs) if s >= LEAST_SERIES]

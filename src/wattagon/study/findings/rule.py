@@ -123,7 +123,7 @@ class Rule:
         return None
 
     def _finding(self, case: Case, code: str, verdict: Verdict) -> Finding:
-        rests = (*self.rests, *verdict.rests)
+        rests = (*self.rests, *verdict.rests) if verdict.status is not Status.NOT_CHECKED else ()
         return Finding(
             code=code,
             status=verdict.status,
