@@ -77,6 +77,8 @@ class KindFacts:
     leans: bool = False  # into a bend instead of tipping out of it
     pedals: bool = False
     rough: bool = False  # ridden off the road: pulleys want more room to the ground
+    distance: float = 15000.0  # m on a charge, to begin with
+    money: float = 650.0  # for the drive
     single_motor: bool = False  # begins with one motor, however many wheels its axle has
     goal_speeds: tuple[float, float] = (25.0 / 3.6, 12.0 / 3.6)  # m/s on the flat and up 10 %, to begin with
     first: FirstDrive
@@ -90,6 +92,8 @@ KINDS: dict[VehicleKind, KindFacts] = {
         bears=_TRAINED,
         wheel_family="board",
         leans=True,
+        distance=15000.0,
+        money=450.0,
         first=_BOARD._replace(driven_teeth=40, motor_a=45.0),
     ),
     VehicleKind.ALL_TERRAIN_BOARD: KindFacts(
@@ -110,6 +114,8 @@ KINDS: dict[VehicleKind, KindFacts] = {
         wheel_family="scooter",
         brake_share=0.30,
         leans=True,
+        distance=20000.0,
+        money=500.0,
         first=_ON_BELT,
     ),
     VehicleKind.BIKE: KindFacts(
@@ -121,6 +127,8 @@ KINDS: dict[VehicleKind, KindFacts] = {
         brake_share=0.40,
         leans=True,
         pedals=True,
+        distance=40000.0,
+        money=600.0,
         first=_IN_WHEEL,
     ),
     VehicleKind.SUSPENDED_BIKE: KindFacts(
@@ -132,6 +140,8 @@ KINDS: dict[VehicleKind, KindFacts] = {
         brake_share=0.45,
         leans=True,
         pedals=True,
+        distance=40000.0,
+        money=700.0,
         first=_IN_WHEEL,
     ),
     VehicleKind.KART: KindFacts(
@@ -142,6 +152,8 @@ KINDS: dict[VehicleKind, KindFacts] = {
         wheel_family="kart",
         brake_share=0.45,
         single_motor=True,
+        distance=10000.0,
+        money=900.0,
         first=_ON_CHAIN,
     ),
     VehicleKind.TWO_WHEEL_DRIVE: KindFacts(
@@ -152,6 +164,8 @@ KINDS: dict[VehicleKind, KindFacts] = {
         wheel_family="board_air",
         brake_share=0.2,
         goal_speeds=(12.0 / 3.6, 5.0 / 3.6),
+        distance=12000.0,
+        money=700.0,
         first=_ON_BELT,
     ),
     VehicleKind.UTILITY: KindFacts(
@@ -163,6 +177,8 @@ KINDS: dict[VehicleKind, KindFacts] = {
         brake_share=0.35,
         rough=True,
         single_motor=True,
+        distance=10000.0,
+        money=1000.0,
         first=_ON_CHAIN,
     ),
 }

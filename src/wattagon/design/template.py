@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from wattagon.design.kinds import KINDS
-from wattagon.design.quantity import Quantity
+from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import (
     Brief,
     ControllerChoice,
@@ -25,12 +27,40 @@ def typical_tyre_m(kind: VehicleKind) -> float:
     return KINDS[kind].measures.tyre
 
 
-def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
-    """A design of a kind with typical assumed values, two goals, and one plain variant to start from."""
+class FirstWishes(NamedTuple):
+    """The few things that decide most, in SI; None is what is typical of the kind, and assumed."""
+
+    rider_kg: float | None = None
+    load_kg: float | None = None
+    speed: float | None = None  # m/s on the flat
+    grade: float | None = None  # of the steepest hill
+    distance: float | None = None  # m on a charge
+    money: float | None = None  # for what is not on the shelf
+
+
+TYPICAL_RIDER_KG, TYPICAL_GRADE = 75.0, 0.10
+
+
+def typical_wishes(kind: VehicleKind) -> FirstWishes:
+    """What is typical of a kind."""
+    facts = KINDS[kind]
+    return FirstWishes(TYPICAL_RIDER_KG, 0.0, facts.goal_speeds[0], TYPICAL_GRADE, facts.distance, facts.money)
+
+
+def new_design(kind: VehicleKind, name: str = "New vehicle", wishes: FirstWishes | None = None) -> Design:
+    """A design of a kind with typical assumed values, goals, and one plain variant to start from.
+
+    Without `wishes` it has two goals; with them a speed, a hill and a start on it, a distance and a budget, stated or typical.
+    """
     facts, usual, first = KINDS[kind], KINDS[kind].measures, KINDS[kind].first
 
     def guess(value: float) -> Quantity:
         return Quantity(value=value)
+
+    def known(stated: float | None, usual: float) -> Quantity:
+        return guess(usual) if stated is None else Quantity(value=stated, known=Known.STATED)
+
+    asked = wishes or FirstWishes()
 
     vehicle = Vehicle(
         name=name,
@@ -42,8 +72,8 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
         deck_height=guess(usual.deck_height),
         axle_diameter=guess(usual.axle_diameter),
         empty_mass=guess(usual.empty_mass),
-        rider_mass=guess(75.0),
-        load_mass=guess(0.0),
+        rider_mass=known(asked.rider_kg, TYPICAL_RIDER_KG),
+        load_mass=known(asked.load_kg, 0.0),
         cm_behind_front=guess(usual.cm_behind_front),
         cm_height=guess(usual.cm_height),
         rolling=guess(usual.rolling),
@@ -52,10 +82,12 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
         wheel_inertia=guess(usual.wheel_inertia),
         axle_wheels=usual.axle_wheels,
     )
-    goals = (
+    goals: tuple[Goal, ...] = (
         Goal(id="cruise", kind=GoalKind.TOP_SPEED, speed=facts.goal_speeds[0]),
         Goal(id="hill", kind=GoalKind.CLIMB, speed=facts.goal_speeds[1], grade=0.10),
     )
+    if wishes is not None:
+        goals = _goals(kind, asked)
     wheels = min(usual.axle_wheels, 2)
     stage = (
         StageChoice(
@@ -77,3 +109,22 @@ def new_design(kind: VehicleKind, name: str = "New vehicle") -> Design:
         stages=(stage,) if stage is not None else (),
     )
     return Design(vehicle=vehicle, brief=Brief(goals=goals), variants=(variant,), active="A")
+
+
+def _goals(kind: VehicleKind, asked: FirstWishes) -> tuple[Goal, ...]:
+    """Goals of first wishes: what is asked for, else what is typical.  Uphill as much slower as is usual for the kind."""
+    facts = KINDS[kind]
+    speed = facts.goal_speeds[0] if asked.speed is None else asked.speed
+    grade = TYPICAL_GRADE if asked.grade is None else asked.grade
+    distance = facts.distance if asked.distance is None else asked.distance
+    money = facts.money if asked.money is None else asked.money
+    flat, up = facts.goal_speeds
+    made = [Goal(id="cruise", kind=GoalKind.TOP_SPEED, speed=speed)]
+    if grade:
+        made.append(Goal(id="hill", kind=GoalKind.CLIMB, speed=speed * up / flat, grade=grade))
+        made.append(Goal(id="start", kind=GoalKind.START, grade=grade))
+    if distance:
+        made.append(Goal(id="range", kind=GoalKind.RANGE, distance=distance, speed=0.75 * speed))
+    if money:
+        made.append(Goal(id="budget", kind=GoalKind.BUDGET, amount=money))
+    return tuple(made)

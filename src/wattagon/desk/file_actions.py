@@ -55,13 +55,18 @@ class FileActions(QMainWindow):
         {"new": self.new_vehicle, "open": self.open_file, "demo": self.open_demo}[code]()
 
     def new_vehicle(self) -> None:
-        """Ask for a kind and a name, and open it."""
+        """Ask for a kind and a few wishes, and open it: a found drive on the drive bench, a plain one on the brief."""
         from wattagon.desk.new_vehicle import NewVehicle
 
         dialog = NewVehicle(self.session, self)
-        if ask(dialog) and dialog.design is not None:
-            self.session.add(file.Document(design=dialog.design), None)
+        if not ask(dialog) or dialog.design is None:
+            return
+        self.session.add(file.Document(design=dialog.design), None)
+        if dialog.found is None:
             self.show_bench("brief")
+            return
+        self.show_bench("drive")
+        self.session.told.emit(dialog.found.reasons, bool(dialog.found.gives_up))
 
     def open_file(self) -> None:
         """Ask for files and open them."""

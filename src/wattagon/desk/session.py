@@ -451,6 +451,8 @@ class Session(QObject):
             self.previews_changed.emit()
             self._look_ahead()
             return
+        if code == "measure_first":
+            return  # whoever shows it listens to the schedule
         if isinstance(result, Tried):
             self._drive_findings = [replace(f, cures=result.cures.get(f.code, ())) for f in self._drive_findings]
             self.broken = result.broken

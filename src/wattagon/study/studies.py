@@ -67,6 +67,14 @@ STUDIES: tuple[Study, ...] = (
         rules="wattagon.study.drive.rules:RULES",
     ),
     Study(code="steps", pace=Pace.IDLE, depends=_ALL, but=_TOLD, run="wattagon.study.drive.follow:steps", after_ms=90),
+    Study(
+        code="measure_first",
+        pace=Pace.IDLE,
+        depends=("vehicle", "brief.goals", "active", "stock"),
+        but=_TOLD,
+        run="wattagon.study.drive.measure_first:measure_first",
+        after_ms=160,
+    ),
     Study(code="cures", pace=Pace.SLOW, depends=_ALL, but=_TOLD, run="wattagon.study.findings.all:cures", after_ms=250),
     Study(
         code="ride",

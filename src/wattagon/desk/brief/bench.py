@@ -18,6 +18,7 @@ from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 
+MOST_TOLD = 3  # measures to be taken first
 VEHICLE_WORDS = {kind: facts.words for kind, facts in KINDS.items()}
 
 
@@ -82,14 +83,30 @@ class BriefBench(Bench):
         self.state.setProperty("voice", "soft")
         self._head.addWidget(self.state, 1)
         self._session.design_changed.connect(self._count)
+        self._session.schedule.arrived.connect(self._weighed)
         self._count()
+
+    def _weighed(self, code: str) -> None:
+        if code == "measure_first":
+            self._count()
+
+    def first(self) -> tuple[str, ...]:
+        """What to measure first, by its short names; nothing while that is not worked out for this design."""
+        schedule = self._session.schedule
+        if "measure_first" in schedule.stale:
+            return ()
+        names = {measure.path: measure.short for measure in measures_for(self._session.design.vehicle.kind)}
+        weights = schedule.results.get("measure_first") or ()
+        return tuple(names[weight.path] for weight in weights if weight.path in names)[:MOST_TOLD]
 
     def _count(self) -> None:
         if self._session.docs:
             asked = measures_for(self._session.design.vehicle.kind)
             assumed = sum(is_assumed(self._session, measure.path) for measure in asked)
             self.all_wheels.setVisible(not KINDS[self._session.design.vehicle.kind].leans)
-            self.state.setText(f"{assumed} of {len(asked)} values assumed (≈)" if assumed else "every value measured or stated")
+            words = f"{assumed} of {len(asked)} values assumed (≈)" if assumed else "every value measured or stated"
+            first = self.first() if assumed else ()
+            self.state.setText(f"{words}; measure first: {', '.join(first)}" if first else words)
 
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)

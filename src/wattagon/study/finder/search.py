@@ -165,6 +165,58 @@ def find_drives(
     )
 
 
+def find_cheapest(
+    design: Design,
+    stock: Catalogue,
+    *,
+    wishes: Wishes | None = None,
+    cancelled: Callable[[], bool] = lambda: False,
+    progress: Callable[[float], None] = lambda _share: None,
+) -> Found:
+    """Only the cheapest that meets everything, or where nothing does the near misses: a fifth of the work of `find_drives`."""
+    begin = time.perf_counter()
+    wishes = wishes or Wishes()
+    space = make_space(design, stock, wishes)
+    blank = Found(
+        searched=space.size,
+        judged=0,
+        feasible=0,
+        feasible_error=0,
+        seconds=0.0,
+        hits=(),
+        front=0,
+        rows=(),
+        near_misses=(),
+        removed_by={},
+        nothing_of=nothing_of(space),
+        design=design,
+        wishes=wishes,
+    )
+    if blank.nothing_of:
+        return blank
+    run = Run(space, stock, cancelled=cancelled, progress=progress)
+    most = math.inf
+    rows = []
+    for k, stages in enumerate(((1,), (2,))):  # what one stage can do leaves little of two to be looked at
+        row = run.best(run.tables, 0, below=most, stages=stages)
+        if row is not None:
+            rows.append(row)
+            most = judge(space, stock, [row])[0].cost
+        progress(0.4 * (k + 1))
+    hits = [hit for hit in judge(space, stock, rows, cancelled) if not failing(space, hit)]
+    near = () if hits else tuple(run.near(math.inf))
+    return replace(
+        blank,
+        judged=run.judged,
+        hits=tuple(sorted(hits, key=lambda hit: hit.cost)[:1]),
+        front=min(len(hits), 1),
+        rows=((0,),) if hits else (),
+        near_misses=near,
+        seconds=time.perf_counter() - begin,
+        cancelled=cancelled(),
+    )
+
+
 def without_shelf(design: Design, wishes: Wishes) -> Design:
     """The design as it is searched for: with an empty shelf where what is owned does not matter."""
     return design if wishes.shelf != "ignore" else replace(design, brief=replace(design.brief, shelf=()))
