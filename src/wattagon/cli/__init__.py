@@ -32,6 +32,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("find", "wattagon.cli.find", "search every combination of stock for the goals"),
     Command("schema", "wattagon.cli.schema", "print the JSON Schema of a design"),
     Command("stock", "wattagon.cli.stock", "list the stock catalogue"),
+    Command("desktop", "wattagon.cli.desktop", "menu entry, icon and double click for this user"),
 )
 NAMES = tuple(command.name for command in COMMANDS)
 

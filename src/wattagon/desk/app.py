@@ -80,6 +80,8 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
         window.show_bench("drive")
     elif picture is not None:
         window.open_demo()
+    if path is None and picture is None and not demo and not first_run:
+        window.come_back()
     fleet = path is None and picture is None and (demo or first_run)
     if fleet:
         window.add_demo(FLEET[0])

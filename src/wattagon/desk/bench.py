@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from pathlib import Path
 from typing import Any, Protocol
 
 from PySide6.QtCore import QRectF, QSize, Signal
@@ -20,6 +21,9 @@ class Picture(Protocol):
 
     def setFocus(self, /) -> None:
         """Take the keys."""
+
+    def spoken(self) -> str:
+        """Its values as text."""
 
     def paint_on(self, painter: QPainter, rect: QRectF, /) -> object:
         """Draw all of it into a rectangle."""
@@ -47,9 +51,12 @@ class Bench(QWidget):
     def show_target(self, what: str) -> None:
         """Show one thing, as another bench asked for it."""
 
-    def open_files(self, names: list[str]) -> list[str]:
-        """Open files that were dropped on the window; the names that are none of its business."""
-        return names
+    def table(self) -> list[list[str]]:
+        """What it shows as rows of text, headings first; empty where there is nothing to be copied."""
+        return []
+
+    def open_file(self, path: Path) -> None:
+        """Open a file that was dropped on the window; only those with the endings that the bench's entry names."""
 
 
 @record(frozen=True, slots=True, kw_only=True)

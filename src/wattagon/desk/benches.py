@@ -23,6 +23,7 @@ class Entry(NamedTuple):
     actions: str  # module
     scenes: str = ""  # module of the pictures of it
     links: tuple[str, ...] = ()  # of the ribbon, that lead to it
+    drops: tuple[str, ...] = ()  # endings of files that it opens
 
     def action_list(self) -> tuple[BenchAction, ...]:
         """What it offers."""
@@ -72,6 +73,7 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.ride.bench:RideBench",
         actions="wattagon.desk.ride.actions",
         scenes="wattagon.desk.ride.scenes",
+        drops=(".gpx", ".csv", ".txt"),
     ),
 )
 FIRST = "drive"  # where the window opens

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
+from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
 from wattagon.desk.chart.bars import STEP, Bar, bar_of, paint_bars
@@ -109,6 +109,11 @@ class _List(Following, QWidget):
         """Of the design, or those of something else that is shown for a while."""
         return self._session.findings if self._other is None else self._other
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        urgent = [f"{f.status.value.replace('_', ' ')}: {f.title}" for f in self.findings if f.status is not Status.CLEAR]
+        return "; ".join(urgent) or "nothing over, tight or not checked"
+
     def show_bench(self, code: str) -> None:
         """The bench in view: its findings come first among equals."""
         if code != self._bench:
@@ -133,8 +138,7 @@ class _List(Following, QWidget):
             for was, now in zip(before, self._rows, strict=True):
                 if was.says != now.says or was.y != now.y:
                     self.update(0, int(now.y) - 1, self.width(), int(now.height) + 3)
-        urgent = [f.title for f in self.findings if f.status in (Status.OVER, Status.TIGHT)]
-        self.setAccessibleDescription("; ".join(urgent) or "nothing over or tight")
+        self.setAccessibleDescription(self.spoken())
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         if event.size().width() != event.oldSize().width():  # its height is its own doing
@@ -320,6 +324,16 @@ class _List(Following, QWidget):
         self._hovered = None
         self._session.set_trial(None)
         self.update()
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        if event.reason() is not Qt.FocusReason.MouseFocusReason:  # keys have to see where they are
+            self._focused = max(self._focused, 0)
+        self.update()
+        super().focusInEvent(event)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        self.update()
+        super().focusOutEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         n, key = len(self._hits), event.key()

@@ -76,6 +76,10 @@ class Stage(QWidget):
             self.fields[asked.name] = field
         self.setAccessibleName("What decides most")
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(f"{asked.words} {self.fields[asked.name].text()}" for asked in ASKED)
+
     def resizeEvent(self, event: QResizeEvent) -> None:
         for asked in ASKED:
             x, y = self._place(asked)

@@ -154,6 +154,19 @@ class Ribbon(QWidget):
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()).adjusted(10, 4, -10, -2))
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        point = self._session.point
+        links = self.links()
+        if point is None or not links:
+            return self._session.problem
+        heats = self.heat_words(point, len(links))
+        told = [
+            f"{link.name} {link.what}: {link.values}" + (f", heat {heat[0]}" if heat[0] else "")
+            for link, heat in zip(links, heats, strict=False)
+        ]
+        return "; ".join(told)
+
     def paint_on(self, painter: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
         theme = THEMES[self._session.theme_name]

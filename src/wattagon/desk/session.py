@@ -64,7 +64,7 @@ class Session(QObject):
     ) -> None:
         super().__init__(parent)
         self.stock = stock
-        self._stock_folder = stock_folder
+        self.stock_folder = stock_folder
         self._recovery, self._open_files = recovery, open_files
         self._writer: ThreadPoolExecutor | None = None
         self.docs: list[Doc] = []
@@ -509,9 +509,9 @@ class Session(QObject):
 
     def reload_stock(self) -> None:
         """Read the catalogue again if its files changed; bad rows are told."""
-        if catalogue.stamp_of(self._stock_folder) == self.stock.stamp:
+        if catalogue.stamp_of(self.stock_folder) == self.stock.stamp:
             return
-        self.stock = catalogue.load(self._stock_folder)
+        self.stock = catalogue.load(self.stock_folder)
         self._ahead.forget()
         bad = self.stock.bad_rows
         self.told.emit(f"Stock read again; skipped {bad[0]}" if bad else "Stock read again", bool(bad))

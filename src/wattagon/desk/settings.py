@@ -12,7 +12,7 @@ from wattagon.errors import FileError
 from wattagon.record import record
 
 LARGEST = 256 * 1024  # bytes
-MOST_RECENT = 8
+MOST_RECENT, MOST_OPEN = 8, 30
 
 
 @record(frozen=True, slots=True)
@@ -22,6 +22,9 @@ class Settings:
     units: str = "metric"
     theme: str = "light"
     recent: tuple[str, ...] = ()
+    place: str = ""  # of the window, as it says it itself
+    open: tuple[str, ...] = ()  # files of the last run
+    bench: str = ""
 
 
 def config_folder() -> Path:
@@ -53,13 +56,13 @@ class SettingsFile:
         if not isinstance(data, dict):
             self.trouble = f"settings are not used: {self.path} is damaged"
             return Settings()
-        recent = data.get("recent")
         return Settings(
             units=_one_of(data.get("units"), ("metric", "imperial", "nautical")),
             theme=_one_of(data.get("theme"), ("light", "dark")),
-            recent=tuple(item for item in recent if isinstance(item, str) and item.isprintable() and len(item) < 4096)[:MOST_RECENT]
-            if isinstance(recent, list)
-            else (),
+            recent=_names(data.get("recent"))[:MOST_RECENT],
+            place=_ascii(data.get("place")),
+            open=_names(data.get("open"))[:MOST_OPEN],
+            bench=_ascii(data.get("bench")),
         )
 
     def change(self, **values: Any) -> None:
@@ -74,6 +77,16 @@ class SettingsFile:
 
 def _one_of(value: Any, accepted: tuple[str, ...]) -> str:
     return value if isinstance(value, str) and value in accepted else accepted[0]
+
+
+def _names(value: Any) -> tuple[str, ...]:
+    """File names that can be shown."""
+    items = value if isinstance(value, list) else []
+    return tuple(item for item in items if isinstance(item, str) and item.isprintable() and len(item) < 4096)
+
+
+def _ascii(value: Any) -> str:
+    return value if isinstance(value, str) and value.isascii() and len(value) < 4096 else ""
 
 
 def _hidden(path: Path) -> bool:

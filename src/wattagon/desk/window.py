@@ -8,7 +8,7 @@ from functools import partial
 from pathlib import Path
 from typing import Any, cast
 
-from PySide6.QtCore import QEvent, QFileSystemWatcher, QRectF, Qt, QTimer
+from PySide6.QtCore import QByteArray, QEvent, QFileSystemWatcher, QRectF, Qt, QTimer
 from PySide6.QtGui import QAction, QActionGroup, QCloseEvent, QKeySequence
 from PySide6.QtWidgets import (
     QApplication,
@@ -34,6 +34,7 @@ from wattagon.desk.recovery import Recovery
 from wattagon.desk.ribbon import Ribbon
 from wattagon.desk.session import Session
 from wattagon.desk.settings import SettingsFile
+from wattagon.desk.share_actions import ShareActions
 from wattagon.desk.status import StatusLine
 from wattagon.desk.variant_actions import VariantActions
 from wattagon.desk.welcome import Welcome
@@ -46,7 +47,7 @@ from wattagon.study.studies import loaded
 LEAST = (1090, 655)  # on a smaller screen the window scrolls
 
 
-class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
+class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWindow):
     """Everything on screen; all edits go through the session."""
 
     def __init__(self, session: Session, settings: SettingsFile, recovery: Recovery | None = None) -> None:
@@ -57,6 +58,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         self.setMinimumSize(480, 320)
         self.resize(1280, 800)
         self.setObjectName("window")
+        self.setAcceptDrops(True)
         self.ribbon = Ribbon(session)
         self.work = WorkList(session, BENCHES)
         self.benches: dict[str, Bench] = {}
@@ -186,6 +188,7 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
             self._act(menu, "Save &as …", self.save_as, "Ctrl+Shift+S"),
             self._act(menu, "Open the &previous version", self.open_previous),
             self._act(menu, "&Export the chart …", self.export_chart, "Ctrl+E"),
+            self._act(menu, "Prin&t the chart …", self.print_chart, std.Print),
         ]
         menu.addSeparator()
         self._needs_doc.append(self._act(menu, "&Close this vehicle", self.close_vehicle, std.Close))
@@ -193,6 +196,11 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         menu = bar.addMenu("&Edit")
         self._undo = self._act(menu, "Undo", self.session_undo, std.Undo)
         self._redo = self._act(menu, "Redo", self.session_redo, "Ctrl+Shift+Z")
+        menu.addSeparator()
+        self._needs_doc += [
+            self._act(menu, "Copy the &picture", self.copy_picture, "Ctrl+Shift+C"),
+            self._act(menu, "Copy as a &table", self.copy_table, "Ctrl+Alt+C"),
+        ]
         menu.addSeparator()
         self._needs_doc += [
             self._act(menu, "&New variant from this one", self.new_variant, "Ctrl+D"),
@@ -331,7 +339,25 @@ class MainWindow(FileActions, VariantActions, HelpActions, QMainWindow):
         self.setWindowModified(doc.unsaved)
         self._undo_words()
 
+    def remember_place(self) -> None:
+        """Where the window stands, what is open and which bench is in view: they come back at the next start."""
+        place = bytes(self.saveGeometry().toBase64().data()).decode("ascii")
+        names = tuple(str(doc.path) for doc in self.session.docs if doc.path is not None)
+        self._settings.change(place=place, open=names, bench=self.work.current)
+
+    def come_back(self) -> None:
+        """As it was left: place and size, files that are still there, bench."""
+        values = self._settings.values
+        if values.place:
+            self.restoreGeometry(QByteArray.fromBase64(values.place.encode("ascii")))
+        for name in values.open:
+            if os.path.isfile(name):
+                self.open_path(Path(name))
+        if self.session.docs and any(entry.code == values.bench for entry in BENCHES):
+            self.show_bench(values.bench)
+
     def closeEvent(self, event: QCloseEvent) -> None:
+        self.remember_place()
         if self.going:
             self.session.rest()  # what was kept is offered at the next start
         elif self._may_lose(self.session.docs):

@@ -74,6 +74,19 @@ class WorkList(QWidget):
     def _why_not(self, entry: Entry) -> str:
         return entry.why_not(self._session.design) if self._session.docs else ""
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        told = []
+        for entry in self._benches:
+            status = self.status_of(entry.code)
+            told.append(
+                entry.name + (" in view" if entry.code == self.current else "") + (f", {status.value}" if status is not None else "")
+            )
+        session = self._session
+        return "; ".join(
+            (*told, *(f"vehicle {doc.design.vehicle.name}{' in front' if doc is session.doc else ''}" for doc in session.docs))
+        )
+
     def _lay_out(self) -> None:
         self._hits, self._heads, y = [], [], 4.0
         for group in GROUPS:

@@ -6,7 +6,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
 
 from wattagon.design.kinds import KINDS
-from wattagon.design.paths import Edit
+from wattagon.design.paths import Edit, place
+from wattagon.design.quantity import Quantity
 from wattagon.design.tree import VehicleKind
 from wattagon.desk.bench import Bench
 from wattagon.desk.brief.goal_cards import GoalCards
@@ -111,6 +112,16 @@ class BriefBench(Bench):
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)
         self.measures.focus_value()
+
+    def table(self) -> list[list[str]]:
+        """Every measure with how it is known."""
+        session = self._session
+        rows = [["measure", "value", "known"]]
+        for measure in measures_for(session.design.vehicle.kind):
+            found = place(session.design, measure.path)
+            if isinstance(found.value, Quantity) and found.spec is not None:
+                rows.append([found.spec.label, session.say(found.value.value, found.spec.dimension), str(found.value.known)])
+        return rows
 
     def show_target(self, what: str) -> None:
         """Ready to change one goal."""

@@ -6,7 +6,9 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from wattagon.desk.brief.measures import BY_PATH, Measure, is_assumed, shown
+from wattagon.design.paths import place
+from wattagon.design.quantity import Known, Quantity
+from wattagon.desk.brief.measures import BY_PATH, Measure, is_assumed, measures_for, shown
 from wattagon.desk.brief.outline import Sizes, View, fit, paint_plan, paint_side, sizes
 from wattagon.desk.chart.ink import box, pen, text_width
 from wattagon.desk.chart.painted import painted
@@ -44,6 +46,19 @@ class Sketch(QWidget):
         self.selected = path
         self.update()
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        session = self._session
+        if not session.docs:
+            return ""
+        told = []
+        for measure in measures_for(session.design.vehicle.kind):
+            value = place(session.design, measure.path)
+            if isinstance(value.value, Quantity) and value.spec is not None:
+                mark = " assumed" if value.value.known is Known.ASSUMED else ""
+                told.append(f"{measure.short} {session.say(value.value.value, value.spec.dimension)}{mark}")
+        return "; ".join(told)
+
     def hit(self, path: str) -> QRectF:
         """Where a measure is written; empty when it is not on the drawing."""
         return next((area for area, measure in self._hits if measure.path == path), QRectF())
@@ -52,6 +67,10 @@ class Sketch(QWidget):
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()))
+        if self.hasFocus():
+            painter.setPen(pen(THEMES[self._session.theme_name].electrical, 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
 
     def paint_on(self, p: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""

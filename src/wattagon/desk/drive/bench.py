@@ -16,6 +16,7 @@ from wattagon.desk.drive.pull_map import PullMap
 from wattagon.desk.fields import ElidedLabel
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
+from wattagon.study.drive.words import goal_name, reached_words
 from wattagon.study.resolve import CHARGE_STATES
 
 if TYPE_CHECKING:
@@ -138,6 +139,23 @@ class DriveBench(Bench):
         """flows, parts, or nothing beside the map."""
         self._side_wanted = name
         self._show_side()
+
+    def table(self) -> list[list[str]]:
+        """Goals with what is reached, then the three states of charge."""
+        study, say = self._session.study, self._session.say
+        if study is None:
+            return []
+        rows = [["goal", "asked", "reached", "room"]]
+        for result in study.goals:
+            rows.append(
+                [goal_name(result.goal, say), say(result.target, result.dimension), reached_words(result, say), f"{result.margin:.0%}"]
+            )
+        rows.append(["pack", "top speed", "at standstill", "starts on"])
+        for state in study.states.values():
+            rows.append(
+                [state.name, say(state.top_speed_m_s, "speed"), say(state.standstill_force_n, "force"), say(state.max_grade, "grade")]
+            )
+        return rows
 
     def show_link(self, link: str) -> None:
         """The parts of one link of the drive."""

@@ -80,6 +80,10 @@ class Flows(QWidget):
             Strip("Pack power", "power", needed["pack_w"], state.pack_w, point.bus_w, np.inf),
         ]
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(f"{strip.title} {self._session.say(float(strip.now), strip.dimension)}" for strip in self.strips())
+
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)

@@ -60,6 +60,10 @@ class GoalStrip(QWidget):
             made.append((brief_goal(result.goal, say), text))
         return made
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(f"{name}: {text}" for name, text in self.words())
+
     def _columns(self) -> list[QRectF]:
         study = self._session.study
         n = len(study.goals) if study is not None else 0

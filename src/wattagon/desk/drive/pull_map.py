@@ -85,6 +85,20 @@ class PullMap(QWidget):
 
     # painting
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        session = self._session
+        study, state, point = session.study, session.state, session.point
+        if study is None or state is None or point is None:
+            return session.problem
+        say, by = session.say, lambda limit: limit_label(limit, study.resolved, session.say)
+        goals = "; ".join(f"{goal_name(result.goal, say)}: {shortfall(result, say)}" for result in study.goals)
+        return (
+            f"{state.name} pack: {say(state.standstill_force_n, 'force')} at standstill, by {by(state.standstill_limited_by)}; "
+            f"{say(state.top_speed_m_s, 'speed')} at most, by {by(state.top_speed_limited_by)}; "
+            f"now {say(point.speed_m_s, 'speed')} with {say(point.thrust_n, 'force')}. {goals}"
+        )
+
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QS
 from wattagon.design.paths import Edit
 from wattagon.desk.bench import Bench
 from wattagon.desk.fields import ElidedLabel
-from wattagon.desk.finder.book import FinderBook
+from wattagon.desk.finder.book import AXES, FinderBook
 from wattagon.desk.finder.compare import HEIGHT as GOALS_HEIGHT
 from wattagon.desk.finder.compare import Compare
 from wattagon.desk.finder.differences import Differences
@@ -143,6 +143,18 @@ class FinderBench(Bench):
         column.addWidget(self._lower)
         self.show_view(0)
         return column
+
+    def table(self) -> list[list[str]]:
+        """The found drives, the best of each kind."""
+        found, say = self.book.found, self._session.say
+        if found is None:
+            return []
+        rows = [["drive", *(name for name, _ in AXES.values())]]
+        for row in found.rows:
+            hit = found.hits[row[0]]
+            figures = [say(hit.value(axis), dimension) for axis, (_, dimension) in AXES.items()]
+            rows.append([drive_words(hit.variant, self._session.stock), *figures])
+        return rows
 
     def show_view(self, k: int) -> None:
         """0: the goals against now, 1: freedom, 2: differences."""

@@ -89,6 +89,10 @@ class Compare(QWidget):
             made.append(Cell(short_goal(result.goal, say), words(result), words(other), result.met, other is None or other.met))
         return made
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(f"{cell.name}: {cell.found}, now {cell.now}" for cell in self.cells())
+
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme, cells = THEMES[self._session.theme_name], self.cells()

@@ -74,6 +74,10 @@ class Differences(QWidget):
                     made.append(Line(short_goal(result.goal, say), texts, margins.index(max(margins))))
         return made
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(f"{line.name}: {', '.join(line.texts)}" for line in self.lines())
+
     def wanted_height(self) -> int:
         """Room for all lines."""
         return int(HEAD + ROW * max(len(self.lines()), 1) + 4)

@@ -40,6 +40,10 @@ class FreedomView(QWidget):
         detail, hit = self._book.detail, self._book.hit
         return detail.freedom if detail is not None and hit is not None and detail.row == hit.row else ()
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(f"{place.name}: {', '.join(self.words(step) for step in place.steps)}" for place in self.places())
+
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]

@@ -17,6 +17,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
 from wattagon.exchange.units import shown, unit_of
 from wattagon.study.finder.hits import Pull
+from wattagon.study.finder.words import drive_words
 
 DASHES: tuple[tuple[float, ...], ...] = ((), (6.0, 3.0), (2.0, 2.5), (9.0, 3.0, 2.0, 3.0))
 
@@ -79,6 +80,10 @@ class PullsMap(QWidget):
         self.setAccessibleName("Pull over speed of the drives that are compared")
         for signal in (book.changed, session.looks_changed, session.design_changed):
             signal.connect(self.update)
+
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(drive_words(self._book.points[k].variant, self._session.stock) for k in self._book.marked)
 
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:

@@ -109,6 +109,16 @@ class Scatter(QWidget):
         self.progress.setVisible(self._book.running)
         self.update()
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        book, say = self._book, self._session.say
+        if book.hit is not None:
+            return f"{drive_words(book.hit.variant, self._session.stock)}: {say(book.hit.cost, 'money')}, {say(book.hit.mass_kg, 'mass')}"
+        if book.found is None and book.outset is not None:
+            places = [f"{place.name} {place.left} of {place.stock}" for place in book.outset.places]
+            return "; ".join((*places, f"{count_words(book.outset.combinations)} drives"))
+        return self._empty_words()
+
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)

@@ -61,6 +61,12 @@ class Strangle(QWidget):
             made.append((title, words, share if count else 0.0, self._saving(near.get(name))))
         return sorted(made, key=lambda row: -row[2])
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        return "; ".join(
+            ": ".join(filter(None, (name, words, saving and f"giving in: {saving}"))) for name, words, _, saving in self.rows()
+        )
+
     def _saving(self, hit: Hit | None) -> str:
         """What giving in to one goal reaches and saves."""
         found, say = self._book.found, self._session.say

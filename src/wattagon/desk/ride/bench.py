@@ -326,6 +326,15 @@ class RideBench(Bench):
         """Whether a ride is awaited."""
         return bool(self.book.running)
 
+    def table(self) -> list[list[str]]:
+        """What the present ride came to."""
+        ride = self.book.current
+        return [["of the ride", "value"], *([what, value] for what, value, _ in self.story.figures(ride))] if ride is not None else []
+
+    def open_file(self, path: Path) -> None:
+        """A track or a table of a course."""
+        self.import_course(path)
+
     def new_course(self) -> None:
         """Draw a new course."""
         self.courses.setChecked(True)

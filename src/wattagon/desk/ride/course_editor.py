@@ -62,6 +62,12 @@ class CourseStrip(QWidget):
             return None
         return next((course for course in self._session.design.brief.courses if course.id == self.course_id), None)
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        course, say = self.course(), self._session.say
+        legs = course.legs if course is not None else ()
+        return "; ".join(f"leg {k + 1}: {say(leg.length, 'distance')} at {say(leg.grade, 'grade')}" for k, leg in enumerate(legs[:40]))
+
     def _scale(self, course: Course) -> tuple[float, float, list[tuple[float, float]]]:
         """(pixels per metre along, pixels per metre up, ends of the legs in metres)."""
         x = y = 0.0

@@ -173,6 +173,15 @@ class RideLanes(QWidget):
 
     # painting
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        ride = self._book.current
+        if ride is None:
+            return self._book.problem
+        row = self.row
+        told = [f"{lane.title}: {', '.join(self._reading(line, lane, row) for line in lane.lines)}" for lane in lanes_of(ride)]
+        return "; ".join((ride.name, *told))
+
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)

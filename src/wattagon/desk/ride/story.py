@@ -121,6 +121,14 @@ class Story(QWidget):
             rows.append((f"Cost of 100 {unit}", f"{each:.2f} {money}", f"a charge {charge:.2f} {money}"))
         return rows
 
+    def spoken(self) -> str:
+        """Its values as text."""
+        ride = self._book.current
+        if ride is None:
+            return ""
+        told = [f"{what} {value}{f', {change}' if change else ''}" for what, value, change in self.figures(ride)]
+        return "; ".join((*told, *(f"{what} {value}" for what, value, _ in self.heat_rows(ride))))
+
     def _under(self) -> Ride | None:
         if self._book.before is not None:
             return self._book.before
