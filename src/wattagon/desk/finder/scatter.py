@@ -123,6 +123,10 @@ class Scatter(QWidget):
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
         self.paint_on(painter, QRectF(self.rect()))
+        if self.hasFocus():
+            painter.setPen(pen(THEMES[self._session.theme_name].electrical, 1.5))
+            painter.setBrush(Qt.BrushStyle.NoBrush)
+            painter.drawRect(QRectF(self.rect()).adjusted(LEFT - 1, TOP - 1, 1 - RIGHT, 1 - BOTTOM))
 
     # what is drawn
 
@@ -162,10 +166,6 @@ class Scatter(QWidget):
         self._now(painter, theme, axes, labels)
         self._chosen(painter, theme, labels)
         painter.setOpacity(1.0)
-        if self.hasFocus():
-            painter.setPen(pen(theme.electrical, 1.5))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(plot.adjusted(-1, -1, 1, 1))
 
     def _before(self, painter: QPainter, theme: Theme, rect: QRectF, plot: QRectF) -> None:
         """Before the first search: what would be looked at, and where the present variant stands on the axes."""
