@@ -52,17 +52,15 @@ OVER_VOLTS = 1.10  # times a full pack's: more than any board or cell is made fo
 
 
 @jit
-def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, events):
+def ride_loop(p, lines, curve, cells, driver, begin, room, trace, sums, stats, held, events):
     """Run until something ends it; (reason, rows of trace, events).
 
-    lines (n, 2): those of the reduction.  driver: mode, command, end of the course [m], acceleration wanted, seconds at most, step [s],
-    steps per row at first, stop when hot, end charge, end speed (0: none), until settled.  start: speed, charge, winding, case,
-    controller, pack, resistor [C], bucket, relaxation volts, then room for work: joules (5), hottest (5), when too hot (5), Now (6).
+    lines (n, 2): those of the reduction.  driver, begin, room: see `names`.
     Written: trace (rows, Col), sums (Sum) [J], stats (Stat), held (RIDE_LIMITS) [s], events (n, 3): time, place, What.
     """
-    mode, dt, stride, steps_most = int(driver[0]), driver[5], int(driver[6]), int(driver[4] / driver[5] + 0.5)
-    v, charge, bucket, relaxed_v = start[0], start[1], start[7], start[8]
-    temps, joules, hot, hot_at, now = start[2:7], start[9:14], start[14:19], start[19:24], start[24:30]
+    mode, dt, stride, steps_most = int(driver.mode), driver.step_s, int(driver.stride), int(driver.longest_s / driver.step_s + 0.5)
+    v, charge, bucket, relaxed_v = begin.speed, begin.charge, begin.bucket, begin.relaxed_v
+    temps, joules, hot, hot_at, now = room.temps, room.joules, room.hot, room.hot_at, room.now
     n, per_m, top = p.motors, p.ratio / p.radius, curve.size - 1
     bare_mass, weight, own = p.mass + p.wheel_mass, p.mass * GRAVITY, p.motors * p.switching
     relax, half = math.exp(-dt / p.tau1), 0.5 * dt
@@ -74,10 +72,10 @@ def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, e
     shaft, coupled = per_m * v, True
     kinetic = 0.5 * bare_mass * v * v + 0.5 * n * p.inertia * shaft * shaft
     sums[Sum.KINETIC] = -kinetic
-    y = driver[1] if mode == Mode.COMMAND and p.rise_s <= 1e-5 else 0.0
+    y = driver.command if mode == Mode.COMMAND and p.rise_s <= 1e-5 else 0.0
     t = x = accel = 0.0
     cell, last = 0, cells.shape[0] - 1
-    next_start = cells[1, 0] if last > 0 else driver[2]
+    next_start = cells[1, 0] if last > 0 else driver.end_m
     waiting, stop_wait, stuck, calm = False, 0.0, 0.0, 0.0
     rows = told = step = until_heat = 0
     acting, candidate, candidate_since = NONE, NONE, 0.0
@@ -97,7 +95,7 @@ def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, e
         k_now, ohm, r0, r1 = now[Now.K], now[Now.OHM], now[Now.R0], now[Now.R1]
         while x >= next_start and not waiting and cell < last:
             cell += 1
-            next_start = cells[cell + 1, 0] if cell < last else driver[2]
+            next_start = cells[cell + 1, 0] if cell < last else driver.end_m
         grade = cells[cell, 1]
         normal = weight / math.sqrt(1.0 + grade * grade)
         was_coupled, before, side = coupled, accel, 0
@@ -122,7 +120,7 @@ def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, e
             f_other = f_pedal - f_air - f_roll - f_grade
             # 1 what is asked
             wish = brake_n = 0.0
-            target = driver[1]
+            target = driver.command
             brake_a = max(p.regen_a, 1e-9)
             if p.resistor_ohm > 0.0:
                 brake_a = max(k_now * shaft / (ohm - p.bridge_ohm + p.resistor_ohm), 1e-9)
@@ -130,13 +128,13 @@ def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, e
                 to_stop = cells[cell, 6] > 0.0 or (cell == last and cells[cell, 5] < 0.0)
                 if to_stop and not waiting and next_start - x < ARRIVING_M + half * v:
                     waiting, stop_wait = True, NONE
-                want, target = need_of_follower(p, cells, cell, x, v, vh, waiting, driver[3])
+                want, target = need_of_follower(p, cells, cell, x, v, vh, waiting, driver.accel_m_s2)
                 wish, brake_n = wish_for(p, lines, k_now, bare_mass * want - f_other, want, loss_nm, shaft, vh, coupled)
                 asked = min(wish / p.burst_a, 1.0) if wish >= 0.0 else max(wish / brake_a, -1.0)
             elif mode == Mode.STOP:
                 brake_n, asked = 1e6, -1.0
             else:
-                asked = driver[1]
+                asked = driver.command
             hand = asked if step == 0 and mode == Mode.FOLLOW else y
             rising = (asked > hand) == (hand >= 0.0) or hand == 0.0  # away from rest
             reach = dt / p.rise_s if rising else dt / p.fall_s
@@ -359,25 +357,25 @@ def ride_loop(p, lines, curve, cells, driver, start, trace, sums, stats, held, e
             if stop_wait <= 0.0:
                 waiting = False
                 x = max(x, next_start)
-        if charge <= driver[8]:
+        if charge <= driver.end_charge:
             reason = End.EMPTY.value
             break
         if diode_v > 0.0 and (charge >= 1.0 or volts > OVER_VOLTS * p.bus_max):
             reason = End.OVERCHARGED.value
             break
-        if driver[7] > 0.0 and (hot_at[0] >= 0.0 or hot_at[1] >= 0.0 or hot_at[2] >= 0.0 or hot_at[3] >= 0.0):
+        if driver.stop_when_hot > 0.0 and (hot_at[0] >= 0.0 or hot_at[1] >= 0.0 or hot_at[2] >= 0.0 or hot_at[3] >= 0.0):
             reason = End.HOT.value
             break
         if mode == Mode.STOP and v <= 0.0:
             reason = End.STOPPED.value
             break
-        if mode == Mode.FOLLOW and x >= driver[2] and not waiting:
+        if mode == Mode.FOLLOW and x >= driver.end_m and not waiting:
             reason = End.ARRIVED.value
             break
-        if driver[9] > 0.0 and v >= driver[9]:
+        if driver.end_speed > 0.0 and v >= driver.end_speed:
             reason = End.SPEED.value
             break
-        if mode == Mode.COMMAND and driver[10] > 0.0:
+        if mode == Mode.COMMAND and driver.until_settled > 0.0:
             calm = calm + dt if abs(accel) < min(CALM_M_S2, CALM_PER_S * v) and v > STOPPED_M_S else 0.0
             if calm > CALM_S:
                 reason = End.SETTLED.value

@@ -3,6 +3,10 @@
 from __future__ import annotations
 
 from enum import IntEnum
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
 
 
 class Mode(IntEnum):
@@ -154,3 +158,38 @@ class Heat(IntEnum):
     CONTROLLER = 2
     PACK = 3
     RESISTOR = 4
+
+
+class Driver(NamedTuple):
+    """Who rides, as plain numbers for the loop."""
+
+    mode: float  # Mode
+    command: float
+    end_m: float  # of the course
+    accel_m_s2: float  # wanted at most
+    longest_s: float
+    step_s: float
+    stride: float  # steps per row at first
+    stop_when_hot: float
+    end_charge: float
+    end_speed: float  # [m/s], 0: none
+    until_settled: float
+
+
+class Begin(NamedTuple):
+    """The state that a run begins in, temperatures aside."""
+
+    speed: float  # [m/s]
+    charge: float
+    bucket: float
+    relaxed_v: float
+
+
+class Room(NamedTuple):
+    """Arrays that the loop works in; all but temps begin empty."""
+
+    temps: NDArray[np.float64]  # winding, case, controller, pack, resistor [C]
+    joules: NDArray[np.float64]  # heat of each since the last heat step
+    hot: NDArray[np.float64]  # hottest of each
+    hot_at: NDArray[np.float64]  # when each met its limit, -1 where it did not
+    now: NDArray[np.float64]  # Now

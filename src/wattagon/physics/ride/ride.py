@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.physics.pack import rest_curve
-from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
+from wattagon.physics.ride.names import Begin, Col, Driver, End, Mode, Now, Room, Stat, Sum, What
 from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
 from wattagon.record import record
 
@@ -130,35 +130,25 @@ def simulate(
     curve = rest_curve(chemistry)
     packed, lines = np.array([tuple(plant)[1:]], dtype=PACKED)[0], np.array(plant.lines, dtype=float)
     temps = (start.winding_c, start.case_c, start.controller_c, start.pack_c, start.resistor_c)
-    begin = (
-        start.speed_m_s,
-        start.charge,
-        *temps,
-        start.bucket,
-        start.relaxed_v,
-        *(0.0,) * 5,
-        *temps,
-        *(-1.0,) * 5,
-        *(0.0,) * len(Now),
-    )
-    driver = np.array(
-        [
-            float(rider.mode),
-            rider.command,
-            min(rider.end_m, 1e18),
-            rider.accel_m_s2,
-            rider.longest_s,
-            step_s,
-            1.0,
-            float(rider.stop_when_hot),
-            rider.empty_charge,
-            rider.end_speed_m_s,
-            float(rider.until_settled),
-        ]
+    begin = Begin(float(start.speed_m_s), float(start.charge), float(start.bucket), float(start.relaxed_v))
+    parts = len(temps)
+    room = Room(np.array(temps, dtype=float), np.zeros(parts), np.array(temps, dtype=float), np.full(parts, -1.0), np.zeros(len(Now)))
+    driver = Driver(
+        mode=float(rider.mode),
+        command=float(rider.command),
+        end_m=float(min(rider.end_m, 1e18)),
+        accel_m_s2=float(rider.accel_m_s2),
+        longest_s=float(rider.longest_s),
+        step_s=float(step_s),
+        stride=1.0,
+        stop_when_hot=float(rider.stop_when_hot),
+        end_charge=float(rider.empty_charge),
+        end_speed=float(rider.end_speed_m_s),
+        until_settled=float(rider.until_settled),
     )
     trace = np.zeros((rows, len(Col)))
     sums, stats, held, events = np.zeros(len(Sum)), np.zeros(len(Stat)), np.zeros(len(RIDE_LIMITS)), np.zeros((EVENTS, 3))
-    reason, used, told = ride_loop(packed, lines, curve, cells, driver, np.array(begin), trace, sums, stats, held, events)
+    reason, used, told = ride_loop(packed, lines, curve, cells, driver, begin, room, trace, sums, stats, held, events)
     return Run(
         plant=plant,
         end=End(int(reason)),
