@@ -16,7 +16,7 @@ from pathlib import Path
 import numpy as np
 
 from wattagon.design import catalogue, file
-from wattagon.physics.ride import loop, parts
+from wattagon.physics.ride import follower, limits, loop, warmth
 from wattagon.physics.ride.names import Mode, Stat, Sum
 from wattagon.physics.ride.plant import Plant
 from wattagon.physics.ride.ride import Rider, Run, Start, simulate
@@ -44,14 +44,13 @@ def run(plant: Plant, seconds: float) -> Run:
 
 def plain_ns(plant: Plant) -> float:
     """Nanoseconds a step of the same source without the compiler: the pieces are swapped for their Python."""
-    names = [name for name in vars(parts) if hasattr(vars(parts)[name], "py_func")]
-    kept, inner = {name: vars(loop).get(name) for name in names}, {name: vars(parts)[name] for name in names}
+    rooms = (follower, limits, warmth, loop)
+    inner = {name: piece for room in rooms[:3] for name, piece in vars(room).items() if hasattr(piece, "py_func")}
+    kept = [(room, name, vars(room)[name]) for room in rooms for name in inner if name in vars(room)]
     compiled = loop.ride_loop
     try:
-        for name in names:
-            setattr(parts, name, inner[name].py_func)
-            if kept[name] is not None:
-                setattr(loop, name, inner[name].py_func)
+        for room, name, _ in kept:
+            setattr(room, name, inner[name].py_func)
         # a record that is read by attribute in Python too
         loop.ride_loop = lambda p, *rest: compiled.py_func(plant, *rest)
         start = time.perf_counter()
@@ -59,10 +58,8 @@ def plain_ns(plant: Plant) -> float:
         return 1e9 * (time.perf_counter() - start) / (SHORT / STEP)
     finally:
         loop.ride_loop = compiled
-        for name in names:
-            setattr(parts, name, inner[name])
-            if kept[name] is not None:
-                setattr(loop, name, kept[name])
+        for room, name, piece in kept:
+            setattr(room, name, piece)
 
 
 def main() -> int:

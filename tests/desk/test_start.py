@@ -15,10 +15,9 @@ class StartTest(unittest.TestCase):
     def test_nothing_heavy_is_loaded_before_the_first_paint(self):
         code = (
             "import os, sys, tempfile, pathlib\nos.environ['QT_QPA_PLATFORM'] = 'offscreen'\nfrom PySide6.QtWidgets import QApplication\n"
-            "app = QApplication([])\nfrom wattagon.desk.app import make_window\nfrom wattagon.desk.settings import SettingsFile\n"(
-                "window = make_window(SettingsFile(pathlib.Path(tempfile.mkdtemp()) / 's.json'), None, "
-                "None)\nwindow.open_demo()\nwindow.show()\n"
-            )(f"app.processEvents()\nprint([name for name in {HEAVY!r} if name in sys.modules])\nwindow.session.forget_recovery()\n")
+            "app = QApplication([])\nfrom wattagon.desk.app import make_window\nfrom wattagon.desk.settings import SettingsFile\n"
+            "window = make_window(SettingsFile(pathlib.Path(tempfile.mkdtemp()) / 's.json'), None, None)\nwindow.open_demo()\nwindow.show()\n"
+            f"app.processEvents()\nprint([name for name in {HEAVY!r} if name in sys.modules])\nwindow.session.forget_recovery()\n"
         )
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)
         self.assertEqual(done.stdout.strip(), "[]")

@@ -40,7 +40,7 @@ class Moment:
     ridden: Ridden | None = None  # compared by identity
 
 
-class Doc:
+class OpenVehicle:
     """One open vehicle: its design, its file and its own history."""
 
     _keys = itertools.count(1)
@@ -71,7 +71,7 @@ def first_moment(design: Design) -> Moment:
 class Step(QUndoCommand):
     """Holds before and after; never touches a widget."""
 
-    def __init__(self, session: Session, doc: Doc, edit: Edit, after: Design) -> None:
+    def __init__(self, session: Session, doc: OpenVehicle, edit: Edit, after: Design) -> None:
         super().__init__(edit.label)
         self._session, self._doc, self._before, self._after = session, doc, doc.design, after
         self._gesture = edit.gesture

@@ -13,7 +13,7 @@ from PySide6.QtWidgets import (
 )
 
 from wattagon.design import file
-from wattagon.desk.document import Doc
+from wattagon.desk.document import OpenVehicle
 from wattagon.desk.passing import ask
 from wattagon.desk.recovery import Recovered, Recovery
 from wattagon.desk.session import Session
@@ -164,7 +164,7 @@ class FileActions(QMainWindow):
         if self._may_lose([self.session.doc]):
             self.session.close_doc(self.session.docs.index(self.session.doc))
 
-    def _may_lose(self, docs: list[Doc]) -> bool:
+    def _may_lose(self, docs: list[OpenVehicle]) -> bool:
         unsaved = [doc for doc in docs if doc.unsaved]
         if not unsaved:
             return True

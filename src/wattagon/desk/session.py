@@ -16,7 +16,7 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design
 from wattagon.desk.ahead import LookAhead
-from wattagon.desk.document import Doc, Moment, Ridden, Step
+from wattagon.desk.document import Moment, OpenVehicle, Ridden, Step
 from wattagon.desk.recovery import OpenFiles, Recovery
 from wattagon.desk.schedule import Schedule
 from wattagon.errors import ChangedError, FileError, InputError, PathError, WattagonError
@@ -67,7 +67,7 @@ class Session(QObject):
         self.stock_folder = stock_folder
         self._recovery, self._open_files = recovery, open_files
         self._writer: ThreadPoolExecutor | None = None
-        self.docs: list[Doc] = []
+        self.docs: list[OpenVehicle] = []
         self._active = -1
         self.unit_set = "metric"
         self.theme_name = "light"
@@ -93,7 +93,7 @@ class Session(QObject):
     # documents
 
     @property
-    def doc(self) -> Doc:
+    def doc(self) -> OpenVehicle:
         return self.docs[self._active]
 
     @property
@@ -131,9 +131,9 @@ class Session(QObject):
 
     def add(
         self, document: file.Document, path: Path | None, *, recovered: bool = False, stamp: files.Stamp | None = None, front: bool = True
-    ) -> Doc:
+    ) -> OpenVehicle:
         """A further open vehicle, made active unless `front` is False."""
-        doc = Doc(document, path, self)
+        doc = OpenVehicle(document, path, self)
         doc.recovered = recovered
         if recovered:
             doc.stamp = stamp
@@ -196,14 +196,14 @@ class Session(QObject):
         self.documents_changed.emit()
         self.told.emit(f"Saved {target.name}", False)
 
-    def _to_keep(self) -> list[Doc]:
+    def _to_keep(self) -> list[OpenVehicle]:
         """Documents whose work is not in a recovery file yet; those that are as saved need none."""
         for doc in self.docs:
             if not doc.unsaved and doc.kept is not None:
                 self._drop_kept(doc)
         return [doc for doc in self.docs if doc.unsaved and doc.kept is not doc.design]
 
-    def _drop_kept(self, doc: Doc) -> None:
+    def _drop_kept(self, doc: OpenVehicle) -> None:
         doc.kept = None
         if self._recovery is not None:
             self._recovery.drop(doc.key)
@@ -293,7 +293,7 @@ class Session(QObject):
             return False
         return True
 
-    def put(self, doc: Doc, design: Design, paths: frozenset[str]) -> None:
+    def put(self, doc: OpenVehicle, design: Design, paths: frozenset[str]) -> None:
         """Only for undo steps: the design after one of them."""
         doc.design = design
         if doc is self.doc:

@@ -13,8 +13,8 @@ from wattagon.physics.point import steady_range_m
 from wattagon.study.drive.goals import time_until_hot
 from wattagon.study.finder import columns as col
 from wattagon.study.finder import intervals, points
-from wattagon.study.finder.hits import failing, judge, lasting_share
-from wattagon.study.finder.judge import fails_of, reduce_with
+from wattagon.study.finder.exact import fails_of, reduce_with
+from wattagon.study.finder.hits import failing, judged_hits, lasting_share
 from wattagon.study.finder.space import LEVELS, make_space, pack_amps, settings, variant_of
 from wattagon.study.finder.tables import constraints, make_tables
 from wattagon.study.finder.wishes import Wishes
@@ -60,7 +60,7 @@ class PointsTest(unittest.TestCase):
         for name, space in self.spaces.items():
             rows = random_rows(space, 4, 500)
             ids = constraints(space, space.design.brief.goals)[0]
-            for hit in judge(space, self.stock, rows):
+            for hit in judged_hits(space, self.stock, rows):
                 mo, co, p, red, n, ceiling, battery, road, mass, cost = self.parts(name, hit.row)
                 self.assertAlmostEqual(mass, hit.mass_kg, places=9)
                 self.assertAlmostEqual(cost, hit.cost, places=6)
@@ -82,7 +82,7 @@ class PointsTest(unittest.TestCase):
         t = make_tables(space, constraints(space, space.design.brief.goals)[1])
         rows = [row for row in random_rows(space, 5, 60) if row[2] > 2]
         self.assertGreater(len(rows), 10)
-        for hit in judge(space, self.stock, rows):
+        for hit in judged_hits(space, self.stock, rows):
             m, _, n, c, _, p, first, second = hit.row
             price, kg = reduce_with(t, n - 1, first, second, np.zeros(col.R_COLUMNS))
             mo, co, pa = space.motors[m], space.controllers[c], space.packs[p]

@@ -17,8 +17,8 @@ from wattagon.design.tree import Goal, GoalKind, ShelfItem, VehicleKind
 from wattagon.errors import InputError, PathError
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.hits import judge
-from wattagon.study.finder.search import Run, asked_for, find_drives
+from wattagon.study.finder.hits import judged_hits
+from wattagon.study.finder.search import Search, asked_for, find_drives
 from wattagon.study.finder.space import make_space, variant_of
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.all import find
@@ -39,7 +39,7 @@ class FinderTest(unittest.TestCase):
 
     def agree(self, space, what):
         """The search and brute force find the same; how many clusters fit and how many near misses there are."""
-        run = Run(space, self.stock)
+        run = Search(space, self.stock)
         best, near = {}, {}
         for hit, fails in brute(space, self.stock):
             cluster = (*hit.row[:3], space.packs[hit.row[5], col.P_CELL])
@@ -52,7 +52,7 @@ class FinderTest(unittest.TestCase):
                 if len(one) == 1:
                     near[one[0]] = min(near.get(one[0], math.inf), hit.cost)
         got = {}
-        for hit in judge(space, self.stock, run.clusters()):
+        for hit in judged_hits(space, self.stock, run.clusters()):
             cluster = (*hit.row[:3], space.packs[hit.row[5], col.P_CELL])
             old = got.get(cluster, (math.inf, math.inf))
             got[cluster] = (min(old[0], hit.cost), min(old[1], hit.mass_kg))
@@ -119,9 +119,9 @@ class FinderTest(unittest.TestCase):
                 5,
                 5,
             )
-            run = Run(space, self.stock)
+            run = Search(space, self.stock)
             every = [hit for hit, fails in brute(space, self.stock) if not fails]
-            known = judge(space, self.stock, run.clusters())
+            known = judged_hits(space, self.stock, run.clusters())
             for hit in run.front(known, "cost", other):
                 points += 1
                 better = [one.cost for one in every if one.rank(other) <= hit.rank(other) + 1e-9]
@@ -133,14 +133,14 @@ class FinderTest(unittest.TestCase):
         for name, seed in (("dunlin", 16), ("corncrake", 17), ("bittern", 8)):
             design = self.fleet[name]
             space = thin(make_space(design, self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 5)
-            shares = Run(space, self.stock).count()
+            shares = Search(space, self.stock).count()
             fits, alone, climb = 0, {}, next(g.id for g in design.brief.goals if g.kind is GoalKind.CLIMB)
             for _, fails in brute(space, self.stock):
                 fits += not fails
                 if len(fails) == 1 and fails[0] != climb:
                     alone[fails[0]] = alone.get(fails[0], 0) + 1
             self.assertAlmostEqual(shares.feasible, fits, delta=max(5.0 * shares.error, 1.0), msg=name)
-            for k, goal in enumerate(Run(space, self.stock).ids):
+            for k, goal in enumerate(Search(space, self.stock).ids):
                 many = alone.get(goal, 0)
                 if goal != climb:
                     self.assertAlmostEqual(float(shares.removed[k]), many, delta=0.1 * many + 12.0, msg=f"{name} {goal}")
@@ -194,7 +194,7 @@ class FinderTest(unittest.TestCase):
     def test_the_same_twice_and_one_worker_as_two(self):
         design = self.fleet["corncrake"]
         space = thin(make_space(design, self.stock), random.Random(5), 8, 6, 30, 60)
-        one, two = (Run(space, self.stock, workers=n) for n in (1, 2))
+        one, two = (Search(space, self.stock, workers=n) for n in (1, 2))
         self.assertEqual(one.clusters(), two.clusters())
         self.assertEqual([hit.row for hit in one.near(math.inf)], [hit.row for hit in two.near(math.inf)])
         first, second = one.count(), two.count()

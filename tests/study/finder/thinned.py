@@ -7,7 +7,7 @@ import numpy as np
 
 from wattagon.study.drive.goals import lasting_pulls
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.hits import failing, judge
+from wattagon.study.finder.hits import failing, judged_hits
 from wattagon.study.finder.space import LEVELS, settings
 from wattagon.study.resolve import resolve
 
@@ -90,7 +90,7 @@ def brute(space, stock):
     """(hit, failed constraints) of every combination that no rating forbids, by the drive study's equations."""
     rows = [row for row in every_row(space) if rated(space, row)]
     design = space.design
-    for hit in judge(space, stock, rows):
+    for hit in judged_hits(space, stock, rows):
         fails = failing(space, hit)
         resolved = resolve(replace(design, variants=(hit.variant,), active=hit.variant.id), stock)
         # what a goal asks of a belt for good counts where the goal does

@@ -13,7 +13,7 @@ from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.record import record
 from wattagon.study.drive.study import study_drive
-from wattagon.study.finder.freedom import Place, freedom_of
+from wattagon.study.finder.freedom import Offer, freedom_of
 from wattagon.study.finder.hits import Hit, Pull, pull_of
 from wattagon.study.finder.outset import Outset, outset
 from wattagon.study.finder.search import Found, find_drives, without_shelf
@@ -54,7 +54,7 @@ class Detail:
     """What is worked out for the hit that is looked at."""
 
     row: Row
-    freedom: tuple[Place, ...]
+    freedom: tuple[Offer, ...]
     findings: tuple[Finding, ...]
 
 

@@ -11,7 +11,7 @@ from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
-from wattagon.study.finder.freedom import RATINGS, Place, Step
+from wattagon.study.finder.freedom import RATINGS, Offer, Step
 from wattagon.study.finder.words import constraint_name
 
 NAME, TOLD, ROW = 132.0, 92.0, 18.0
@@ -23,7 +23,7 @@ class FreedomView(QWidget):
     def __init__(self, session: Session, book: FinderBook, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._book = session, book
-        self._ticks: list[tuple[QRectF, Place, Step]] = []
+        self._ticks: list[tuple[QRectF, Offer, Step]] = []
         self.setObjectName("finder-freedom")
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -35,7 +35,7 @@ class FreedomView(QWidget):
         self.setAccessibleDescription("; ".join(f"{place.name}: {place.others} others keep every goal" for place in self.places()))
         self.update()
 
-    def places(self) -> tuple[Place, ...]:
+    def places(self) -> tuple[Offer, ...]:
         """What is shown."""
         detail, hit = self._book.detail, self._book.hit
         return detail.freedom if detail is not None and hit is not None and detail.row == hit.row else ()
@@ -62,7 +62,7 @@ class FreedomView(QWidget):
         for k, place in enumerate(places):
             self._row(painter, theme, place, QRectF(k // rows * width, 5 + k % rows * height, width, height))
 
-    def _row(self, painter: QPainter, theme: Theme, place: Place, area: QRectF) -> None:
+    def _row(self, painter: QPainter, theme: Theme, place: Offer, area: QRectF) -> None:
         middle = area.center().y()
         painter.setPen(theme.ink)
         put_text(painter, area.left() + 10, middle + 4, elided(place.name, font(12, 600), NAME - 14), font(12, 600))

@@ -37,7 +37,7 @@ from wattagon.exchange import units
 from wattagon.study.ride.study import STANDARD, Ask, goal_climb, goal_speed, goal_start
 
 if TYPE_CHECKING:
-    from wattagon.desk.document import Doc
+    from wattagon.desk.document import OpenVehicle
     from wattagon.exchange.track import Track
 
 NARROW = 800
@@ -68,7 +68,7 @@ class RideBench(Bench):
         self.editor.setVisible(False)
         self.picture = self.lanes
         self._importer = Worker(self)
-        self._for_doc: Doc | None = None  # whose course is being read
+        self._for_doc: OpenVehicle | None = None  # whose course is being read
         self._importer.arrived.connect(self._imported)
         session.closing.connect(self._importer.stop)
         layout = QVBoxLayout(self)

@@ -16,25 +16,11 @@ from __future__ import annotations
 import math
 
 from wattagon.physics.ride.course import STOPPED_M_S
+from wattagon.physics.ride.follower import need_of_follower, wish_for
+from wattagon.physics.ride.jit import jit
+from wattagon.physics.ride.limits import DUTY, LOW, NONE, NUDGE, OVERSPEED, brake_limit, ceiling_of, drive_limit, tell, tread
 from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
-from wattagon.physics.ride.parts import (
-    DUTY,
-    LOW,
-    NONE,
-    NUDGE,
-    OVERSPEED,
-    brake_limit,
-    ceiling_of,
-    drive_limit,
-    heat_step,
-    hottest,
-    jit,
-    need_of_follower,
-    tell,
-    tread,
-    warm,
-    wish_for,
-)
+from wattagon.physics.ride.warmth import heat_step, hottest, warm
 from wattagon.physics.road import GRAVITY, SLOW_PEDALS_M_S
 
 HEAT_STEPS = 10

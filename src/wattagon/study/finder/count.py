@@ -46,8 +46,8 @@ from wattagon.study.finder.columns import (
     W_WHEEL_MASS,
     W_WHEEL_PRICE,
 )
+from wattagon.study.finder.exact import Tables, bears, fails_of, reduce_with
 from wattagon.study.finder.intervals import ratio_interval
-from wattagon.study.finder.judge import Tables, bears, fails_of, reduce_with
 from wattagon.study.finder.points import first_at, jit, setting_amps
 
 FINE = 4096  # buckets of the ratio of two stages

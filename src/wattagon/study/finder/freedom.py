@@ -11,7 +11,7 @@ from wattagon.design.parts import CellPart, WheelPart
 from wattagon.design.tree import Design
 from wattagon.record import record
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.hits import Hit, failing, judge, passes_ratings
+from wattagon.study.finder.hits import Hit, failing, judged_hits, passes_ratings
 from wattagon.study.finder.space import Row, Space, make_space
 from wattagon.study.finder.wishes import Wishes
 
@@ -27,7 +27,7 @@ class Step:
 
 
 @record(frozen=True, slots=True, kw_only=True)
-class Place:
+class Offer:
     """One part of the drive with what stock offers for it, in order."""
 
     name: str
@@ -44,12 +44,12 @@ RATINGS = "ratings"
 
 def freedom_of(
     design: Design, stock: Catalogue, wishes: Wishes, hit: Hit, cancelled: Callable[[], bool] = lambda: False
-) -> tuple[Place, ...]:
+) -> tuple[Offer, ...]:
     """Every place of a hit of a search for a design with these wishes; empty where it was cancelled."""
     space = make_space(design, stock, wishes)
     offers = _offers(space, hit.row, stock)
     wanted = [row for _, steps in offers for _, row in steps if passes_ratings(space, stock, row)]
-    judged = {one.row: tuple(failing(space, one)) for one in judge(space, stock, list(dict.fromkeys(wanted)), cancelled)}
+    judged = {one.row: tuple(failing(space, one)) for one in judged_hits(space, stock, list(dict.fromkeys(wanted)), cancelled)}
     if cancelled():
         return ()
     places = []
@@ -58,7 +58,7 @@ def freedom_of(
         for label, row in steps:
             fails = judged.get(row, (RATINGS,))
             made.append(Step(label=label, keeps=not fails, present=row == hit.row, fails=fails))
-        places.append(Place(name=name, steps=tuple(made)))
+        places.append(Offer(name=name, steps=tuple(made)))
     return tuple(places)
 
 

@@ -137,7 +137,7 @@ def _hit(row: Row, resolved: Resolved, goals: tuple[GoalResult, ...], axes: Sequ
     )
 
 
-def judge(
+def judged_hits(
     space: Space, stock: Catalogue, rows: Sequence[Row], cancelled: Callable[[], bool] = lambda: False, *, free_power: bool = False
 ) -> list[Hit]:
     """Each row as a variant with its goals by the drive study's own equations, in batches."""

@@ -50,6 +50,12 @@ from wattagon.study.finder.columns import (
     W_WHEEL_MASS,
     W_WHEEL_PRICE,
 )
+from wattagon.study.finder.exact import (
+    bears,
+    fails_of,
+    reduce_with,
+    wheel_torque_nm,
+)
 from wattagon.study.finder.halves import (
     narrow,
     out_of_reach,
@@ -57,12 +63,6 @@ from wattagon.study.finder.halves import (
     span,
     start_pulls,
     starts,
-)
-from wattagon.study.finder.judge import (
-    bears,
-    fails_of,
-    reduce_with,
-    wheel_torque_nm,
 )
 from wattagon.study.finder.points import (
     cool_current_a,

@@ -21,12 +21,12 @@ from wattagon.design.tree import Design, GoalKind
 from wattagon.errors import InputError
 from wattagon.record import record
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.hits import OBJECTIVES, Hit, clusters, failing, judge, rank
+from wattagon.study.finder.hits import OBJECTIVES, Hit, clusters, failing, judged_hits, rank
 from wattagon.study.finder.space import NOMINAL, Row, Space, make_space
 from wattagon.study.finder.wishes import HEAT, Wishes, check_wishes
 
 if TYPE_CHECKING:
-    from wattagon.study.finder.judge import Tables
+    from wattagon.study.finder.exact import Tables
 
 SAMPLE = 300_000  # electrical halves from which counts are told
 MOST_GOALS = 12
@@ -111,10 +111,10 @@ def find_drives(
     )
     if nothing:
         return replace(blank, seconds=time.perf_counter() - begin)
-    run = Run(space, stock, cancelled=cancelled, progress=progress, workers=workers)
+    run = Search(space, stock, cancelled=cancelled, progress=progress, workers=workers)
 
     def good(rows: Sequence[Row]) -> list[Hit]:
-        made = [hit for hit in judge(space, stock, rows, cancelled) if not failing(space, hit)]
+        made = [hit for hit in judged_hits(space, stock, rows, cancelled) if not failing(space, hit)]
         return [hit for hit in made if hit.cost <= 1e-9] if wishes.shelf == "only" else made
 
     def told(hits: Sequence[Hit], *, done: bool) -> Found:
@@ -194,16 +194,16 @@ def find_cheapest(
     )
     if blank.nothing_of:
         return blank
-    run = Run(space, stock, cancelled=cancelled, progress=progress)
+    run = Search(space, stock, cancelled=cancelled, progress=progress)
     most = math.inf
     rows = []
     for k, stages in enumerate(((1,), (2,))):  # what one stage can do leaves little of two to be looked at
         row = run.best(run.tables, 0, below=most, stages=stages)
         if row is not None:
             rows.append(row)
-            most = judge(space, stock, [row])[0].cost
+            most = judged_hits(space, stock, [row])[0].cost
         progress(0.4 * (k + 1))
-    hits = [hit for hit in judge(space, stock, rows, cancelled) if not failing(space, hit)]
+    hits = [hit for hit in judged_hits(space, stock, rows, cancelled) if not failing(space, hit)]
     near = () if hits else tuple(run.near(math.inf))
     return replace(
         blank,
@@ -251,7 +251,7 @@ def axes_of(objectives: Sequence[str]) -> list[tuple[str, str]]:
     return [(first, name) for name in pair if name != first]
 
 
-class Run:
+class Search:
     """One search: its tables, and the passes of the kernel over them on all cores."""
 
     def __init__(
@@ -386,7 +386,7 @@ class Run:
             most = min((hit.value(primary) for hit in better), default=math.inf)
             row = self.best(with_goals(self.tables, rows), by, at_most=most)
             if row is not None:
-                now = judge(self.space, self.stock, [row])[0]
+                now = judged_hits(self.space, self.stock, [row])[0]
                 made.append(now)
             elif better:
                 now = min(better, key=lambda hit: (hit.rank(primary), hit.rank(other)))
@@ -409,7 +409,7 @@ class Run:
             tables = self.tables._replace(amps=pack_amps(self.space, power_w=math.inf)) if power else self.tables
             row = self.best(tables, 0, below=cheapest, drop=k)
             if row is not None:
-                hit = judge(self.space, self.stock, [row], free_power=power)[0]
+                hit = judged_hits(self.space, self.stock, [row], free_power=power)[0]
                 misses = [
                     miss for miss in failing(self.space, hit) if miss != HEAT or k >= len(goals) or goals[k].kind is not GoalKind.CLIMB
                 ]
@@ -424,7 +424,7 @@ class Run:
 
         free = np.array([[col.BUDGET, 0.0, 0.0, 0.0, 1e-9]])
         row = self.best(with_goals(self.tables, np.vstack([self.tables.goals, free])), 1)
-        return judge(self.space, self.stock, [row]) if row is not None else []
+        return judged_hits(self.space, self.stock, [row]) if row is not None else []
 
     def count(self):  # type: ignore[no-untyped-def]
         """Shares of the space from a sample, on all cores."""
@@ -469,7 +469,7 @@ def next_target(objective: str, value: float, stride: float) -> float:
     return value + step if more else value - step
 
 
-def asked_for(run: Run, objective: str, target: float) -> NDArray[np.float64] | None:
+def asked_for(run: Search, objective: str, target: float) -> NDArray[np.float64] | None:
     """The constraints of a search with an objective's value as one more; None where it cannot be asked for."""
     from wattagon.study.finder.tables import constraints
 
@@ -514,7 +514,7 @@ def warm_up(stock: Catalogue) -> None:
         emf=space.emf[:1],
         range_emf=space.range_emf[:1],
     )
-    run = Run(few, stock, workers=1)
+    run = Search(few, stock, workers=1)
     run.clusters()
     run.near(math.inf)
     run.count()

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 from wattagon.design.tree import Goal, GoalKind
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.bounds import capacity_floors, pair_bounds, stage_bounds
-from wattagon.study.finder.judge import Tables
+from wattagon.study.finder.exact import Tables
 from wattagon.study.finder.space import LEVELS, Space, pack_amps, power_limit_w
 from wattagon.study.finder.stages import Stages
 from wattagon.study.finder.wishes import HEAT, beaten_by, heat_goal

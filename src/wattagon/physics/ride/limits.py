@@ -1,27 +1,18 @@
-"""Pieces of a step of the ride loop, compiled: temperatures, what the rider asks, what the limits allow.
-
-Loading this module loads the compiler.  Pieces rather than one function, because compiling grows faster than a function's length.
-"""
+"""What the limits allow in a step of the ride loop, compiled: driving, braking, and what reaches the tread."""
 
 from __future__ import annotations
 
 import math
-from pathlib import Path
 
-import numba
-
-from wattagon.compiled import drop_stale
-from wattagon.physics.ride.names import Heat, Now
+from wattagon.physics.ride.follower import shaft_for
+from wattagon.physics.ride.jit import jit
+from wattagon.physics.ride.names import Now
 from wattagon.physics.ride.plant import RIDE_INDEX
 
-COPPER = 0.00393
 RPM = 9.549296585513721  # per rad/s
 FADE_M_S = 0.5  # under this an electric brake is let go
-LAG_S = 0.6  # of a driver who follows a speed
-FEED_M_S = 0.4  # from where a driver brakes with the ramp, not only after it
 NUDGE = 0.005  # a wish cut by less is not called limited
 NONE = -1
-
 (
     MOTOR,
     ERPM,
@@ -66,103 +57,6 @@ NONE = -1
         "overspeed",
     )
 )
-
-drop_stale(Path(__file__).parent)
-jit = numba.njit(nogil=True, cache=True, error_model="numpy", fastmath=True)
-
-
-@jit
-def heat_step(p, temps, joules, h, v):
-    """Temperatures after h seconds in which `joules` (of one motor, one controller, the pack) arose."""
-    winding, case, controller, pack = temps[0], temps[1], temps[2], temps[3]
-    film = p.film_still + p.film_moving * (p.air_share * v) ** 0.6
-    out = p.fixed_w_per_k if p.fixed_w_per_k > 0.0 else film * p.case_area + p.mount_w_per_k
-    flow = (winding - case) * p.winding_w_per_k
-    around = p.air_c + p.sun_k + p.box_k_per_w * p.motors * joules[2] / h
-    temps[0] = winding + (joules[0] - flow * h) / p.winding_j
-    temps[1] = case + (joules[1] + (flow - out * (case - p.air_c)) * h) / p.case_j
-    temps[2] = controller + (joules[2] - (controller - around) * p.controller_w_per_k * h) / p.controller_j
-    temps[3] = pack + (joules[3] - p.pack_w_per_k * (pack - p.air_c - p.sun_k) * h) / p.pack_j
-    if p.resistor_ohm > 0.0:
-        temps[4] += (joules[4] - p.resistor_w_per_k * (temps[4] - p.air_c) * h) / p.resistor_j
-    joules[:] = 0.0
-
-
-@jit
-def warm(p, temps, now):
-    """What the temperatures decide: constants of motor and pack, and the shares that the tapers leave."""
-    now[Now.K] = p.constant * (1.0 + p.magnet_per_k * (temps[1] - 20.0))
-    now[Now.OHM] = p.ohm * (1.0 + COPPER * (temps[0] - 20.0)) + p.bridge_ohm
-    factor = math.exp(p.pack_b * (1.0 / (temps[3] + 273.15) - 1.0 / 298.15))
-    now[Now.R0] = p.cells_r0 * factor + p.wiring_ohm
-    now[Now.R1] = p.cells_r1 * factor
-    share = 1.0
-    if p.motor_taper_end < 1e8:
-        share = min(max((p.motor_taper_end - temps[0]) / (p.motor_taper_end - p.motor_taper_start), 0.0), 1.0)
-    now[Now.MOTOR_SHARE] = share
-    share = 1.0
-    if p.controller_taper_end < 1e8:
-        share = min(max((p.controller_taper_end - temps[2]) / (p.controller_taper_end - p.controller_taper_start), 0.0), 1.0)
-    now[Now.CONTROLLER_SHARE] = share
-
-
-@jit
-def hottest(p, temps, hot, hot_at, t, fresh):
-    """Keep the highest temperatures and when each first met its limit; the index of a part that just did, or -1."""
-    found = NONE
-    for k in range(5):
-        if temps[k] > hot[k]:
-            hot[k] = temps[k]
-            limit = p.winding_limit
-            if k == Heat.CASE:
-                limit = p.case_limit
-            elif k == Heat.CONTROLLER:
-                limit = p.controller_taper_start
-            elif k == Heat.PACK:
-                limit = p.pack_limit
-            elif k == Heat.RESISTOR:
-                limit = p.resistor_limit
-            if temps[k] >= limit and hot_at[k] < 0.0:
-                hot_at[k] = t
-                if not fresh:
-                    found = k
-    return found
-
-
-@jit
-def need_of_follower(p, cells, cell, x, v, vh, waiting, accel_most):
-    """(acceleration wanted [m/s2], speed aimed at) of a driver who keeps to the speed of a cell."""
-    if waiting:
-        return -min(v / 0.3, 1.2), 0.0
-    target = math.sqrt(max(cells[cell, 4] + cells[cell, 5] * (x - cells[cell, 0]), 0.0))
-    lead = 0.5 * cells[cell, 5] if cells[cell, 5] < 0.0 and vh > target - FEED_M_S else 0.0
-    return min((target - vh) / LAG_S + lead, accel_most), target
-
-
-@jit
-def shaft_for(lines, output_nm):
-    """Shaft torque of one motor for a torque at the output: the inverse of the lines of the reduction."""
-    most = -1e300
-    for k in range(lines.shape[0]):
-        most = max(most, output_nm / lines[k, 0] + lines[k, 1])
-    return most
-
-
-@jit
-def wish_for(p, lines, k_now, need, want, loss_nm, shaft, vh, coupled):
-    """(motor current, force from all brakes) that a force at the tread and an acceleration take."""
-    per_m = p.ratio / p.radius
-    spin_nm = p.inertia * per_m * want
-    wish = brake_n = 0.0
-    if need >= 0.0:
-        wish = (shaft_for(lines, need * p.radius / p.motors) + spin_nm + loss_nm) / k_now
-        if not coupled and need > 0.0:  # a motor behind a freewheel has to catch up first
-            wish = max(wish, (lines[0, 1] + loss_nm + p.inertia * per_m * vh / 0.15) / k_now)
-    else:
-        brake_n = -need
-        if p.one_way == 0.0:
-            wish = (shaft_for(lines, need * p.radius / p.motors) + spin_nm + loss_nm) / k_now
-    return wish, brake_n
 
 
 @jit
