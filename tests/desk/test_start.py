@@ -16,7 +16,9 @@ class StartTest(unittest.TestCase):
         code = (
             "import os, sys, tempfile, pathlib\nos.environ['QT_QPA_PLATFORM'] = 'offscreen'\nfrom PySide6.QtWidgets import QApplication\n"
             "app = QApplication([])\nfrom wattagon.desk.app import make_window\nfrom wattagon.desk.settings import SettingsFile\n"
-            "window = make_window(SettingsFile(pathlib.Path(tempfile.mkdtemp()) / 's.json'), None, None)\nwindow.open_demo()\nwindow.show()\n"
+            "folder = pathlib.Path(tempfile.mkdtemp())\n"
+            "window = make_window(SettingsFile(folder / 's.json'), None, None)\nwindow.open_demo()\n"
+            "window.show()\n"
             f"app.processEvents()\nprint([name for name in {HEAVY!r} if name in sys.modules])\nwindow.session.forget_recovery()\n"
         )
         done = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True)

@@ -5,7 +5,10 @@ Loading this module loads the compiler.
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 import numpy as np
+from numpy.typing import NDArray
 
 from wattagon.study.finder.bounds import (
     bucket_of,
@@ -40,12 +43,14 @@ from wattagon.study.finder.columns import (
     P_FULL,
     P_MASS,
     P_PRICE,
+    POWER_LIMIT,
     R_CAPACITY,
     R_COLUMNS,
     R_DRAG,
     R_EFF,
     R_LASTING,
     R_RATIO,
+    SPEED_LIMIT,
     W_MASS,
     W_WHEEL_MASS,
     W_WHEEL_PRICE,
@@ -73,7 +78,51 @@ from wattagon.study.finder.points import (
 
 # of a slot: value, controller, level, pack, first, second, count index, other value
 SLOT = 8
+WEAK, OTHER, KEPT = 0, 1, 2  # what came of a combination
 FIRST_TRIES = 12  # the least of what is left is tried first so often; then in the order of ratios
+
+
+class Half(NamedTuple):
+    """An electrical half: which motor, controller, current level and pack, with what follows before any stage is chosen."""
+
+    mo: NDArray[np.float64]  # rows of the tables
+    co: NDArray[np.float64]
+    c: int  # positions in them: controller, level, pack, wheel, count
+    level: int
+    p: int
+    wi: int
+    ci: int
+    ceiling: float  # DC-equivalent current of one motor [A]
+    battery: float  # pack current of all [A]
+    cost: float
+    mass: float
+
+
+class Reach(NamedTuple):
+    """What the goals leave of a half: ratios, money and mass, pull at starts, torque at the wheel for good."""
+
+    ends: NDArray[np.float64]  # least and largest ratio, and a gap between them
+    caps: NDArray[np.float64]
+    pulls: NDArray[np.float64]
+    wheel_nm: float
+
+
+class Aim(NamedTuple):
+    """What is looked for: the cheapest (by 0) or lightest (by 1), a goal that is not looked at, and what is known already."""
+
+    by: int
+    drop: int
+    slot: NDArray[np.float64]
+    bound: NDArray[np.float64]
+
+
+class Work(NamedTuple):
+    """Room to work in."""
+
+    red: NDArray[np.float64]
+    queue: NDArray[np.int64]
+    tally: NDArray[np.int64]
+    weak: NDArray[np.float64]  # by the first second stage of a ratio: turn, leverage, drag, mass of the least weak that failed
 
 
 @jit
@@ -84,28 +133,46 @@ def keep(slot, value, c, level, p, first, second, ci, other):
 
 
 @jit
-def try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, first, second, by, drop, slot, bound, red, tally):
-    """Judge one combination; True where it was kept."""
+def try_one(t, half, first, second, aim, work):
+    """Judge one combination: KEPT, OTHER, or WEAK where one of its ratio with no more efficiency, no less drag and mass fails too."""
+    mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass = (
+        half.mo,
+        half.co,
+        half.c,
+        half.level,
+        half.p,
+        half.wi,
+        half.ci,
+        half.ceiling,
+        half.battery,
+        half.cost,
+        half.mass,
+    )
+    by, drop, slot, bound = aim.by, aim.drop, aim.slot, aim.bound
+    red, tally = work.red, work.tally
     price, kg = reduce_with(t, ci, first, second, red)
     total, heavy = cost + price, mass + kg
     value = total if by == 0 else heavy
     if value >= slot[0] or value > bound[0] or mo[M_K] * ceiling > red[R_CAPACITY] * t.room[3]:
-        return False
+        return OTHER
     tally[1] += 1
     if not bears(t, t.counts[ci], t.roads[wi, ci], heavy, red, drop):
-        return False
-    fails, _ = fails_of(t, mo, co, p, t.counts[ci], ceiling, battery, t.roads[wi, ci], heavy, total, red, drop, 0)
+        return OTHER
+    fails, which = fails_of(t, mo, co, p, t.counts[ci], ceiling, battery, t.roads[wi, ci], heavy, total, red, drop, 0)
     if fails > 0:
-        return False
+        kind = int(t.goals[which, G_KIND])
+        return OTHER if kind in (BUDGET, SPEED_LIMIT, POWER_LIMIT) else WEAK
     keep(slot, value, c, level, p, first, second, ci, heavy if by == 0 else total)
-    return True
+    return KEPT
 
 
 @jit
-def try_one_stage(
-    t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
-):
+def try_one_stage(t, half, reach, aim, work):
     """The best single stage of a half."""
+    mo, wi, ci, ceiling, cost, mass = half.mo, half.wi, half.ci, half.ceiling, half.cost, half.mass
+    ends, caps, pulls, wheel_nm = reach.ends, reach.caps, reach.pulls, reach.wheel_nm
+    by, slot, bound = aim.by, aim.slot, aim.bound
+    queue = work.queue
     worth, base = (t.prices[ci], cost) if by == 0 else (t.masses[ci], mass)
     torque, found, all_mass = mo[M_K] * ceiling / t.room[3], 0, t.roads[wi, ci, W_MASS] + mass
     for r in range(first_at(t.ratios, ends[0]), t.ratios.size):
@@ -128,16 +195,18 @@ def try_one_stage(
                 if worth[queue[k]] < worth[queue[at]]:
                     at = k
             queue[turn], queue[at] = queue[at], queue[turn]
-        kept = try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, queue[turn], -1, by, drop, slot, bound, red, tally)
-        if kept and turn < FIRST_TRIES:
+        kept = try_one(t, half, queue[turn], -1, aim, work)
+        if kept == KEPT and turn < FIRST_TRIES:
             break
 
 
 @jit
-def try_two_stages(
-    t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, ends, caps, pulls, wheel_nm, by, drop, slot, bound, red, queue, tally
-):
+def try_two_stages(t, half, reach, aim, work):
     """The best pair of stages of a half: by their least worth in tables first, then one by one."""
+    mo, wi, ci, ceiling, cost, mass = half.mo, half.wi, half.ci, half.ceiling, half.cost, half.mass
+    ends, caps, pulls, wheel_nm = reach.ends, reach.caps, reach.pulls, reach.wheel_nm
+    by, slot, bound = aim.by, aim.slot, aim.bound
+    queue, tally, weak = work.queue, work.tally, work.weak
     torque, share, bare = mo[M_K] * ceiling / t.room[3], t.counts[ci] / t.sets[ci], t.roads[wi, ci, W_MASS]
     first, last, k = bucket_of(ends[0] * (1.0 - 1e-9)), bucket_of(ends[1] * (1.0 + 1e-9)) + 1, class_of(t.floors, torque)
     base, least = cost if by == 0 else mass, least_over(t.pairs[ci, by, k], first, last)
@@ -175,6 +244,8 @@ def try_two_stages(
                 continue
             if t.fits[wi, s] and not ends[2] < x < ends[3] and starts(pulls, bare + heavy, x * t.stages[f, R_EFF] * t.stages[s, R_EFF]):
                 queue[found], found = s, found + 1
+        tally[3] += 1
+        turn = float(tally[3])
         for f in range(t.group_begin[g], t.group_begin[g + 1]):
             price, kg = cost + t.prices[ci, f], mass + t.masses[ci, f]
             value = price + after if by == 0 else kg + after_kg
@@ -186,8 +257,11 @@ def try_two_stages(
                 or kg + after_kg > caps[1]
             ):
                 continue
+            key, gain = -1, ratio * t.stages[f, R_EFF] * share
             for i in range(found):
                 s = queue[i]
+                if i == 0 or t.ratios[s] != t.ratios[queue[i - 1]]:
+                    key = s
                 total, heavy = price + t.second_prices[ci, s], kg + t.second_masses[ci, s]
                 value = total if by == 0 else heavy
                 leverage = ratio * t.ratios[s] * t.stages[f, R_EFF] * t.stages[s, R_EFF]
@@ -195,8 +269,13 @@ def try_two_stages(
                     continue
                 if wheel_nm / leverage > t.stages[f, R_LASTING] * t.room[3] * (1.0 + 1e-9):
                     continue
-                if t.chosen[f] or t.chosen[s] or not t.need:
-                    try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, f, s, by, drop, slot, bound, red, tally)
+                if not (t.chosen[f] or t.chosen[s] or not t.need):
+                    continue
+                drag, failed = t.stages[f, R_DRAG] + t.stages[s, R_DRAG] / gain, weak[key]
+                if failed[0] == turn and leverage <= failed[1] and drag >= failed[2] and heavy >= failed[3]:
+                    continue  # what failed was better in everything that was too weak
+                if try_one(t, half, f, s, aim, work) == WEAK:
+                    failed[0], failed[1], failed[2], failed[3] = turn, leverage, drag, heavy
 
 
 @jit
@@ -218,6 +297,7 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
             caps[1] = min(caps[1], row[G_TARGET])
         if int(row[G_KIND]) == LASTS:
             cool[g] = cool_current_a(mo, row[G_SPEED], t.air_c, row[G_TARGET], mo[M_DC] * mo[M_PEAK])
+    work = Work(red, queue, tally, np.zeros((t.ratios.size, 4)))
     hub = mo[M_HUB] > 0.0
     kind = 2 if stages == 2 else 0 if hub else 1
     if (hub and (kind == 2 or not t.direct)) or (not hub and t.ratios.size == 0) or (kind == 2 and not t.two):
@@ -289,63 +369,16 @@ def search_motor(t, m, wi, stages, drop, by_low, by_high, per_cell, slots, bound
                     start_pulls(t, mo, co, pa, p, road, n, ceiling, battery, drop, pulls)
                     wheel_nm = wheel_torque_nm(t, n, road, all_up, drop)
                     tally[2] += 1
+                    half, reach = Half(mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass), Reach(ends, caps, pulls, wheel_nm)
                     for by in range(by_low, by_high):
                         if (by == 0 and not first_by) or (by == 1 and not second_by):
                             continue
-                        slot = at[by]
+                        aim = Aim(by, drop, at[by], bound)
                         if kind == 0:
-                            try_one(t, mo, co, c, level, p, wi, ci, ceiling, battery, cost, mass, -1, -1, by, drop, slot, bound, red, tally)
+                            try_one(t, half, -1, -1, aim, work)
                         elif kind == 1:
-                            try_one_stage(
-                                t,
-                                mo,
-                                co,
-                                c,
-                                level,
-                                p,
-                                wi,
-                                ci,
-                                ceiling,
-                                battery,
-                                cost,
-                                mass,
-                                ends,
-                                caps,
-                                pulls,
-                                wheel_nm,
-                                by,
-                                drop,
-                                slot,
-                                bound,
-                                red,
-                                queue,
-                                tally,
-                            )
+                            try_one_stage(t, half, reach, aim, work)
                         else:
-                            try_two_stages(
-                                t,
-                                mo,
-                                co,
-                                c,
-                                level,
-                                p,
-                                wi,
-                                ci,
-                                ceiling,
-                                battery,
-                                cost,
-                                mass,
-                                ends,
-                                caps,
-                                pulls,
-                                wheel_nm,
-                                by,
-                                drop,
-                                slot,
-                                bound,
-                                red,
-                                queue,
-                                tally,
-                            )
+                            try_two_stages(t, half, reach, aim, work)
                     if not per_cell and slots[0, 0, by_low, 0] < bound[0]:
                         bound[0] = slots[0, 0, by_low, 0]
