@@ -11,7 +11,7 @@ from wattagon.design.parts import MotorPart
 from wattagon.design.parts.families import toothed
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder.freedom import RATINGS, freedom_of
-from wattagon.study.finder.hits import differences, lasting_share, present_hit, pull_of
+from wattagon.study.finder.hits import differences, lasting_shares, present_hit, pull_of
 from wattagon.study.finder.search import find_drives
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.all import find
@@ -91,7 +91,7 @@ class FreedomTest(unittest.TestCase):
         self.assertAlmostEqual(hit.grade, study.states["nominal"].max_grade, places=6)
         resolved = resolve(self.design, self.stock)
         less = replace(resolved, motor_part=replace(resolved.motor_part, current_continuous_a=1.0))
-        self.assertLess(lasting_share(less, self.design.brief.goals), lasting_share(resolved, self.design.brief.goals))
+        self.assertLess(*lasting_shares([less, resolved], self.design.brief.goals))
 
     def test_differences_name_only_what_differs(self):
         one = self.hit

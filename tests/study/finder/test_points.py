@@ -14,7 +14,7 @@ from wattagon.study.drive.goals import time_until_hot
 from wattagon.study.finder import columns as col
 from wattagon.study.finder import intervals, points
 from wattagon.study.finder.exact import fails_of, reduce_with
-from wattagon.study.finder.hits import failing, judged_hits, lasting_share
+from wattagon.study.finder.hits import failing, judged_hits, lasting_shares
 from wattagon.study.finder.space import LEVELS, make_space, pack_amps, settings, variant_of
 from wattagon.study.finder.tables import constraints, make_tables
 from wattagon.study.finder.wishes import Wishes
@@ -119,7 +119,7 @@ class PointsTest(unittest.TestCase):
             goal = Goal(id="g", kind=GoalKind.CLIMB, speed=v, grade=grade)
             need = points.hot_current_a(mo, n, road, all_up, red, v, grade, air)
             share = points.lasting_current_a(mo, co, w, v, air) / need - 1.0
-            self.assertAlmostEqual(share, lasting_share(resolved, [goal]), delta=1e-6 * max(1.0, abs(share)))
+            self.assertAlmostEqual(share, lasting_shares([resolved], [goal])[0], delta=1e-6 * max(1.0, abs(share)))
         self.assertGreater(hot, 10)
 
     def test_no_reduction_that_holds_lies_outside_the_interval(self):

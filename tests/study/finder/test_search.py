@@ -8,17 +8,16 @@ from dataclasses import replace
 import numpy as np
 
 from tests.design.malformed import DEMO
-from tests.study.finder.thinned import brute, thin
+from tests.study.finder.thinned import thin
 from wattagon.design import catalogue, file
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, ToothedPart
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart
 from wattagon.design.quantity import Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import Goal, GoalKind, ShelfItem, VehicleKind
+from wattagon.design.tree import GoalKind, ShelfItem, VehicleKind
 from wattagon.errors import InputError, PathError
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.hits import judged_hits
-from wattagon.study.finder.search import Search, asked_for, find_drives
+from wattagon.study.finder.search import Search, find_drives
 from wattagon.study.finder.space import make_space, variant_of
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.all import find
@@ -36,114 +35,6 @@ class FinderTest(unittest.TestCase):
         cls.stock = catalogue.load()
         cls.fleet = {name: file.read(DEMO / f"{name}.json").design for name in ("dunlin", "corncrake", "bittern")}
         cls.found = {name: find_drives(design, cls.stock, limit=80) for name, design in cls.fleet.items()}
-
-    def agree(self, space, what):
-        """The search and brute force find the same; how many clusters fit and how many near misses there are."""
-        run = Search(space, self.stock)
-        best, near = {}, {}
-        for hit, fails in brute(space, self.stock):
-            cluster = (*hit.row[:3], space.packs[hit.row[5], col.P_CELL])
-            if not fails:
-                old = best.get(cluster, (math.inf, math.inf))
-                best[cluster] = (min(old[0], hit.cost), min(old[1], hit.mass_kg))
-            else:
-                climb = next((g.id for g in space.design.brief.goals if g.kind is GoalKind.CLIMB), "")
-                one = [fail for fail in fails if fail != "heat" or climb not in fails]
-                if len(one) == 1:
-                    near[one[0]] = min(near.get(one[0], math.inf), hit.cost)
-        got = {}
-        for hit in judged_hits(space, self.stock, run.clusters()):
-            cluster = (*hit.row[:3], space.packs[hit.row[5], col.P_CELL])
-            old = got.get(cluster, (math.inf, math.inf))
-            got[cluster] = (min(old[0], hit.cost), min(old[1], hit.mass_kg))
-        self.assertEqual(set(got), set(best), what)
-        for cluster, (cost, mass) in best.items():
-            self.assertAlmostEqual(got[cluster][0], cost, places=6, msg=what)
-            self.assertAlmostEqual(got[cluster][1], mass, places=6, msg=what)
-        least = min((cost for cost, _ in best.values()), default=math.inf)
-        near = {name: cost for name, cost in near.items() if cost < least - 1e-9}
-        missed = {hit.fails: hit.cost for hit in run.near(least)}
-        self.assertEqual(set(missed), set(near), what)
-        for name, cost in near.items():
-            self.assertAlmostEqual(missed[name], cost, places=6, msg=what)
-        return len(best), len(near)
-
-    def test_brute_force_gives_the_same_best_and_the_same_near_misses(self):
-        seen = missed = 0
-        for name, seed in (("dunlin", 25), ("corncrake", 17), ("bittern", 8)):
-            space = thin(make_space(self.fleet[name], self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 5)
-            fits, near = self.agree(space, f"{name} {seed}")
-            seen, missed = seen + fits, missed + near
-        self.assertGreaterEqual(seen, 10, "the small stocks hold hits at all")
-        self.assertGreaterEqual(missed, 2)
-
-    def test_brute_force_agrees_in_a_tailwind(self):
-        windy = lambda design: replace(
-            design, brief=replace(design.brief, conditions=replace(design.brief.conditions, headwind=Quantity(value=-6.0)))
-        )
-        seen = 0
-        for name, seed in (("dunlin", 25), ("corncrake", 8)):
-            space = thin(make_space(windy(self.fleet[name]), self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 4)
-            seen += sum(self.agree(space, f"{name} {seed}"))
-        self.assertGreaterEqual(seen, 2)
-
-    def test_brute_force_agrees_with_wheels_margins_power_limit_and_shelf(self):
-        seen = 0
-        limit = Goal(id="power", kind=GoalKind.POWER_LIMIT, amount=1800.0)
-        wishes = Wishes(wheels=True, volts=0.1, amps=0.1, rpm=0.05, pull=0.1, goals=0.02, climb_time=60.0, schools=("belt", "chain", "two"))
-        # one of every pulley is there: a pair that wants two of the same has to buy one
-        shelf = tuple(ShelfItem(part=part_id) for part_id in self.stock.rows(ToothedPart))
-        for name, seed in (("dunlin", 38), ("bittern", 17)):
-            design = self.fleet[name]
-            design = with_goals(design, *(goal for goal in design.brief.goals if goal.kind is not GoalKind.BUDGET), limit)
-            space = make_space(replace(design, brief=replace(design.brief, shelf=shelf)), self.stock, wishes)
-            few = replace(space, wheels=space.wheels[:2], roads=space.roads[:2], stages=replace(space.stages, fits=space.stages.fits[:2]))
-            seen += self.agree(thin(few, random.Random(seed), 4, 2, 4, 4), name)[0]
-        self.assertGreaterEqual(seen, 8)
-
-    def test_every_point_of_a_front_is_the_cheapest_that_reaches_it(self):
-        points = 0
-        for name, other in (
-            ("dunlin", "range"),
-            ("bittern", "margin"),
-            ("dunlin", "lasting"),
-            ("corncrake", "speed"),
-            ("bittern", "mass"),
-            ("dunlin", "grade"),
-        ):
-            space = thin(
-                make_space(self.fleet[name], self.stock, Wishes(climb_time=60.0)),
-                random.Random(25 if name == "dunlin" else 17 if name == "corncrake" else 8),
-                3,
-                3,
-                5,
-                5,
-            )
-            run = Search(space, self.stock)
-            every = [hit for hit, fails in brute(space, self.stock) if not fails]
-            known = judged_hits(space, self.stock, run.clusters())
-            for hit in run.front(known, "cost", other):
-                points += 1
-                better = [one.cost for one in every if one.rank(other) <= hit.rank(other) + 1e-9]
-                self.assertAlmostEqual(hit.cost, min(better), places=6, msg=f"{name} {other}")
-            self.assertIsNotNone(asked_for(run, other, 0.5))
-        self.assertGreaterEqual(points, 3)
-
-    def test_counts_from_the_sample_are_those_of_brute_force(self):
-        for name, seed in (("dunlin", 16), ("corncrake", 17), ("bittern", 8)):
-            design = self.fleet[name]
-            space = thin(make_space(design, self.stock, Wishes(climb_time=120.0)), random.Random(seed), 3, 3, 5, 5)
-            shares = Search(space, self.stock).count()
-            fits, alone, climb = 0, {}, next(g.id for g in design.brief.goals if g.kind is GoalKind.CLIMB)
-            for _, fails in brute(space, self.stock):
-                fits += not fails
-                if len(fails) == 1 and fails[0] != climb:
-                    alone[fails[0]] = alone.get(fails[0], 0) + 1
-            self.assertAlmostEqual(shares.feasible, fits, delta=max(5.0 * shares.error, 1.0), msg=name)
-            for k, goal in enumerate(Search(space, self.stock).ids):
-                many = alone.get(goal, 0)
-                if goal != climb:
-                    self.assertAlmostEqual(float(shares.removed[k]), many, delta=0.1 * many + 12.0, msg=f"{name} {goal}")
 
     def test_hits_solve_to_the_same_figures_and_pass_every_rating(self):
         rng = random.Random(3)
@@ -193,7 +84,7 @@ class FinderTest(unittest.TestCase):
 
     def test_the_same_twice_and_one_worker_as_two(self):
         design = self.fleet["corncrake"]
-        space = thin(make_space(design, self.stock), random.Random(5), 8, 6, 30, 60)
+        space = thin(make_space(design, self.stock), random.Random(5), 8, 6, 30, 30)
         one, two = (Search(space, self.stock, workers=n) for n in (1, 2))
         self.assertEqual(one.clusters(), two.clusters())
         self.assertEqual([hit.row for hit in one.near(math.inf)], [hit.row for hit in two.near(math.inf)])
@@ -212,7 +103,10 @@ class FinderTest(unittest.TestCase):
         design = self.fleet["dunlin"]
         found = find_drives(design, self.stock, wishes=Wishes(shelf="only"))
         self.assertEqual((found.hits, found.nothing_of), ((), ("controllers", "pulleys or sprockets")))
-        prefer, ignore = self.found["dunlin"].hits[0], find_drives(design, self.stock, wishes=Wishes(shelf="ignore"), limit=5)
+        prefer, ignore = (
+            self.found["dunlin"].hits[0],
+            find_drives(design, self.stock, wishes=Wishes(shelf="ignore", schools=("belt",)), limit=5),
+        )
         self.assertLess(prefer.cost, min((hit.cost for hit in ignore.hits), default=math.inf))
 
     def test_what_the_shelf_alone_does_is_found_and_a_shelf_that_must_be_used_is(self):
@@ -238,9 +132,11 @@ class FinderTest(unittest.TestCase):
             self.assertEqual((hit.variant.stages[0].profile, hit.variant.stages[0].driver_teeth), ("5M", 15))
 
     def test_odd_briefs_are_searched_without_a_fault(self):
-        for kind in VehicleKind:
-            design = new_design(kind)
-            found = find_drives(design, self.stock, wishes=Wishes(schools=("direct", "belt")), limit=3)
+        for kind in list(VehicleKind)[1::2]:
+            design, wishes = new_design(kind), Wishes(schools=("direct", "belt"))
+            space = thin(make_space(design, self.stock, wishes), random.Random(7), 25, 12, 150, 60)
+            found = find_drives(design, self.stock, wishes=wishes, limit=3, space=space)
+            self.assertTrue(found.done)
             for hit in found.hits:
                 study = study_drive(replace(design, variants=(hit.variant,), active="found"), self.stock)
                 self.assertTrue(all(result.met for result in study.goals), kind)
@@ -254,7 +150,9 @@ class FinderTest(unittest.TestCase):
             replace(design, vehicle=replace(design.vehicle, axle_wheels=1), variants=(replace(design.variant("C"), id="C"),), active="C"),
         )
         for one in odd:
-            found = find_drives(one, self.stock, wishes=Wishes(schools=("belt",)), limit=2)
+            wishes = Wishes(schools=("belt",))
+            space = thin(make_space(one, self.stock, wishes), random.Random(7), 40, 30, 200, 100)
+            found = find_drives(one, self.stock, wishes=wishes, limit=2, space=space)
             self.assertTrue(found.done)
             self.assertTrue(found.hits or found.near_misses, [goal.id for goal in one.brief.goals])
 
@@ -290,7 +188,8 @@ class FinderTest(unittest.TestCase):
 
     def test_margins_leave_room_on_every_rating_and_goal(self):
         wishes = Wishes(goals=0.05, volts=0.12, amps=0.15, rpm=0.05, pull=0.2)
-        found = find_drives(self.fleet["corncrake"], self.stock, wishes=wishes, limit=10)
+        space = thin(make_space(self.fleet["corncrake"], self.stock, wishes), random.Random(7), 40, 30, 200, 100)
+        found = find_drives(self.fleet["corncrake"], self.stock, wishes=wishes, limit=10, space=space)
         self.assertTrue(found.hits)
         for hit in found.hits:
             self.assertGreaterEqual(hit.margin, 0.05 - 1e-9)

@@ -240,6 +240,12 @@ class FinderBook(QObject):
         self._set_found(found)
         return True
 
+    def show(self, found: Found) -> None:
+        """Show what a search for the brief as it is came to."""
+        self._brief, self.stale, self.problem = self._asked(), False, ""
+        self._set_found(found)
+        self.changed.emit()
+
     def _set_found(self, found: Found | None) -> None:
         """Show other results; the hit that is looked at stays if it is still there."""
         before = self.hit.row if self.hit is not None else None

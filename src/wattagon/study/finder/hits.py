@@ -14,14 +14,14 @@ from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.tree import Design, Goal, GoalKind, Variant
 from wattagon.physics.envelope import edge, search_ceiling_m_s
 from wattagon.record import record
-from wattagon.study.drive.goals import GoalResult, holding_torque_nm, lasting_pulls, outlook
+from wattagon.study.drive.goals import GoalResult, group, holding_torque_nm, lasting_pulls, outlook
 from wattagon.study.drive.study import results
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, NOMINAL, Row, Space, settings, variant_of
 from wattagon.study.finder.wishes import HEAT, MORE_IS_BETTER, heat_goal
 from wattagon.study.resolve import Memo, Resolved, resolve
 
-CHUNK = 200
+CHUNK = 500
 # what a user may care for: name, dimension, and whether more is better
 OBJECTIVES = {
     "cost": ("money", False),
@@ -86,38 +86,40 @@ def range_of(goals: Sequence[GoalResult]) -> float:
     return next((result.reached for result in goals if result.goal.kind is GoalKind.RANGE), math.nan)
 
 
-def lasting_share(resolved: Resolved, goals: Sequence[Goal]) -> float:
-    """Continuous motor current over what it takes to hold the speeds of the goals, less 1; the least of them, nan without one.
+def lasting_shares(designs: Sequence[Resolved], goals: Sequence[Goal]) -> NDArray[np.float64]:
+    """Continuous motor current over what it takes to hold the speeds of the goals, less 1; the least of them, nan without one; (n,).
 
     Continuous is the least of the winding's heat at that speed and of what motor and controller are rated for; what is needed is taken
     with magnets as warm as they are then.
     """
-    train, road = resolved.train, resolved.load
-    assert train.heat is not None
-    label = train.motor.dc_per_motor_amp * min(
-        resolved.motor_part.current_continuous_a or math.inf, float(train.controller.motor_current_continuous_a)
-    )
-    shares = []
-    for goal in goals:
-        if goal.kind not in (GoalKind.TOP_SPEED, GoalKind.CLIMB):
-            continue
-        v, grade = goal.speed or 0.0, goal.grade or 0.0 if goal.kind is GoalKind.CLIMB else 0.0
-        shaft = train.reduction.ratio * road.shaft_speed_rad_s(v, 0.0)
-        case = train.heat.case_at_limit_c(train.motor, shaft, v, resolved.air_c)
-        warm = train.motor.at(magnet_c=float(case))
-        need = warm.current_for_torque_a(holding_torque_nm(train, road, v, grade, resolved.headwind_m_s), shaft)
-        bears = train.heat.continuous_current_a(train.motor, shaft, v, resolved.air_c)
-        shares.append(min(float(bears), label) / max(float(need), 1e-9) - 1.0)
-    return min(shares, default=math.nan)
+    least = np.full(len(designs), np.nan)
+    held = [goal for goal in goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB)]
+    for members, train, load in group(designs) if held else ():
+        motor, heat = train.motor, train.heat
+        assert heat is not None
+        air_c, wind = designs[members[0]].air_c, designs[members[0]].headwind_m_s
+        rated = np.array([[designs[k].motor_part.current_continuous_a or math.inf] for k in members])
+        label = motor.dc_per_motor_amp * np.minimum(rated, train.controller.motor_current_continuous_a)
+        for goal in held:
+            v, grade = goal.speed or 0.0, goal.grade or 0.0 if goal.kind is GoalKind.CLIMB else 0.0
+            shaft = train.reduction.ratio * load.shaft_speed_rad_s(v, 0.0)
+            warm = motor.at(magnet_c=heat.case_at_limit_c(motor, shaft, v, air_c))
+            need = warm.current_for_torque_a(holding_torque_nm(train, load, v, grade, wind), shaft)
+            share = np.minimum(heat.continuous_current_a(motor, shaft, v, air_c), label) / np.maximum(need, 1e-9) - 1.0
+            least[members] = np.fmin(least[members], np.broadcast_to(share, (len(members), 1))[:, 0])
+    return least
 
 
 def present_hit(resolved: Resolved, goals: tuple[GoalResult, ...], design: Design) -> Hit:
     """A design's own variant as a hit, to stand beside what was found."""
     reach = outlook([resolved], AXIS_GOALS).reached[0]
-    return _hit((0,) * 8, resolved, goals, reach, math.nan, design)
+    lasting = float(lasting_shares([resolved], design.brief.goals)[0])
+    return _hit((0,) * 8, resolved, goals, reach, (lasting, math.nan), design)
 
 
-def _hit(row: Row, resolved: Resolved, goals: tuple[GoalResult, ...], axes: Sequence[float], heat_s: float, design: Design) -> Hit:
+def _hit(
+    row: Row, resolved: Resolved, goals: tuple[GoalResult, ...], axes: Sequence[float], heat: tuple[float, float], design: Design
+) -> Hit:
     shelf = {item.part for item in design.brief.shelf}
     variant = resolved.variant
     used = {variant.motor.part, variant.controller.part, variant.pack.part, *([variant.wheel.part] if variant.wheel else [])}
@@ -131,8 +133,8 @@ def _hit(row: Row, resolved: Resolved, goals: tuple[GoalResult, ...], axes: Sequ
         range_m=range_of(goals),
         speed_m_s=float(axes[0]),
         grade=float(axes[1]),
-        lasting=lasting_share(resolved, design.brief.goals),
-        heat_s=heat_s,
+        lasting=heat[0],
+        heat_s=heat[1],
         reused=len(used & shelf),
     )
 
@@ -143,16 +145,17 @@ def judged_hits(
     """Each row as a variant with its goals by the drive study's own equations, in batches."""
     design, goals = space.design, space.design.brief.goals
     made: list[Hit] = []
+    memo: Memo = {}
     for start in range(0, len(rows), CHUNK):
         if cancelled():
             break
-        memo: Memo = {}
         part = rows[start : start + CHUNK]
         designs = [replace(design, variants=(v,), active=v.id) for v in (variant_of(space, row, free_power=free_power) for row in part)]
         batch = [resolve(one, stock, memo=memo) for one in designs]
         found = outlook(batch, (*goals, *AXIS_GOALS))
-        for row, one, resolved, values, heat in zip(part, designs, batch, found.reached, found.heat_s, strict=True):
-            made.append(_hit(row, resolved, results(one, values[: len(goals)]), values[len(goals) :], float(heat), design))
+        lasting = lasting_shares(batch, goals)
+        for row, one, resolved, values, share, heat in zip(part, designs, batch, found.reached, lasting, found.heat_s, strict=True):
+            made.append(_hit(row, resolved, results(one, values[: len(goals)]), values[len(goals) :], (float(share), float(heat)), design))
     return made
 
 

@@ -113,8 +113,12 @@ def find_drives(
         return replace(blank, seconds=time.perf_counter() - begin)
     run = Search(space, stock, cancelled=cancelled, progress=progress, workers=workers)
 
+    known: dict[Row, Hit] = {}  # what was shown while it ran is not judged again
+
     def good(rows: Sequence[Row]) -> list[Hit]:
-        made = [hit for hit in judged_hits(space, stock, rows, cancelled) if not failing(space, hit)]
+        fresh = judged_hits(space, stock, [row for row in rows if row not in known], cancelled)
+        known.update((hit.row, hit) for hit in fresh)
+        made = [known[row] for row in rows if row in known and not failing(space, known[row])]
         return [hit for hit in made if hit.cost <= 1e-9] if wishes.shelf == "only" else made
 
     def told(hits: Sequence[Hit], *, done: bool) -> Found:

@@ -5,6 +5,7 @@ Rows come from the very functions that resolve a design, so that what is found a
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
@@ -355,6 +356,12 @@ def power_limit_w(goals: Sequence[Goal]) -> float:
     return min((float(goal.amount or 0.0) for goal in goals if goal.kind is GoalKind.POWER_LIMIT), default=math.inf)
 
 
+@functools.cache
+def _same_motors(part: str, count: int, driven: int) -> MotorChoice:
+    """The same object for the same motors, so what follows from them alone is worked out once in a batch."""
+    return MotorChoice(part=part, count=count, driven_wheels=driven)
+
+
 def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = "") -> Variant:
     """A combination as a variant of the design it was searched for; `free_power` sets amps without regard to a power limit."""
     motor, wheel, count, controller, level, pack, first, second = row
@@ -372,7 +379,7 @@ def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = 
         name=name,
         note="",
         based_on=base.id,
-        motor=MotorChoice(part=space.motor_parts[motor].id, count=count, driven_wheels=driven_wheels(space.design, count)),
+        motor=_same_motors(space.motor_parts[motor].id, count, driven_wheels(space.design, count)),
         controller=ControllerChoice(
             part=space.controller_parts[controller].id,
             motor_current_a=motor_a,
