@@ -15,9 +15,10 @@ check_python() {
 
 # system libraries that Qt loads when a window is made, with the packages that bring them
 check_libraries() {
-    local missing=() packages=() name package
+    local missing=() packages=() name package here
+    here=$(ldconfig -p 2>/dev/null || true) # once: a pipe that is closed early would count as a failure
     while read -r name package; do
-        if ! ldconfig -p 2>/dev/null | grep -q "$name"; then
+        if [[ $here != *"$name"* ]]; then
             missing+=("$name")
             packages+=("$package")
         fi
@@ -31,7 +32,7 @@ libglib-2.0.so.0 libglib2.0-0
 LIST
     if [ "${1:-}" = window ]; then
         while read -r name package; do
-            if ! ldconfig -p 2>/dev/null | grep -q "$name"; then
+            if [[ $here != *"$name"* ]]; then
                 missing+=("$name")
                 packages+=("$package")
             fi

@@ -1,5 +1,6 @@
 """Style, types and the import contract, as `scripts/lint` runs them."""
 
+import re
 import subprocess
 import sys
 import unittest
@@ -31,7 +32,17 @@ class ContractTest(unittest.TestCase):
         self.assertEqual(kept, [])
 
     def test_types(self):
-        self.run_tool(str(BIN / "mypy"), "--no-incremental")
+        self.run_tool(str(BIN / "mypy"), "--cache-dir", str(BIN.parent / ".mypy"))
 
     def test_rooms_import_downwards_only_and_qt_stays_in_the_desk(self):
         self.run_tool(str(BIN / "lint-imports"), "--no-cache")
+
+    def test_tests_keep_to_what_is_public_and_only_those_of_the_window_import_qt(self):
+        private = re.compile(r"(?<!\bself)(?<!\bcls)(?<!super\(\))\._(?!replace\b|fields\b|asdict\b)[a-z]")  # what a named tuple publishes
+        for path in (ROOT / "tests").rglob("test_*.py"):
+            if path in (Path(__file__), ROOT / "tests" / "test_neighbour.py"):  # the latter is a program of its own
+                continue
+            text = path.read_text()
+            self.assertIsNone(private.search(text), path)
+            if path.parent.name != "desk":
+                self.assertNotIn("PySide6", text, path)

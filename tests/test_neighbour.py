@@ -286,7 +286,7 @@ until(lambda: find() is not None)
 first = find().title
 QTest.keyClick(window, Qt.Key.Key_5, Qt.KeyboardModifier.ControlModifier)
 shown = type(window.stack.currentWidget()).__name__
-next(a for a in window._all if a.text() == "Raise the &mast").trigger()
+next(a for a in window.commands if a.text() == "Raise the &mast").trigger()
 until(lambda: find() is not None and find().title != first)
 raised = window.session.design.mast.height.value
 window.session.undo()

@@ -287,7 +287,7 @@ class Person:
         return f"{name} from {at.toTuple()}"
 
     def use_action(self) -> str:
-        actions = [a for a in self.window._all if a.isEnabled() and "Quit" not in a.text()]
+        actions = [a for a in self.window.commands if a.isEnabled() and "Quit" not in a.text()]
         action = self.random.choice(actions)
         words = action.text()
         action.trigger()

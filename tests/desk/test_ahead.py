@@ -12,7 +12,7 @@ class LookAheadTest(DeskTestCase):
     def in_hand(self, code):
         levers = self.drive.levers
         levers.setFocus()
-        while levers._focused != self.lever(code):
+        while levers.focused != self.lever(code):
             QTest.keyClick(levers, Qt.Key.Key_Right)
         self.settle()
         return next(lever for lever in self.session.levers if lever.code == code)
@@ -20,7 +20,7 @@ class LookAheadTest(DeskTestCase):
     def test_the_steps_of_the_lever_in_hand_are_at_hand_and_right(self):
         lever = self.in_hand("driver_teeth_0")
         after = apply(self.session.design, lever.up)
-        ready = self.session._ahead.known(after)
+        ready = self.session.ahead.known(after)
         self.assertIsNotNone(ready)
         QTest.keyClick(self.drive.levers, Qt.Key.Key_Up)
         self.assertIs(self.session.study, ready.study)
@@ -38,4 +38,4 @@ class LookAheadTest(DeskTestCase):
     def test_other_units_reword_what_was_kept(self):
         lever = self.in_hand("motor_current")
         self.session.set_looks(unit_set="imperial")
-        self.assertIsNone(self.session._ahead.known(apply(self.session.design, lever.up)))
+        self.assertIsNone(self.session.ahead.known(apply(self.session.design, lever.up)))

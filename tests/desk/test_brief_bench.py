@@ -21,7 +21,7 @@ class BriefTest(DeskTestCase):
     def test_a_measure_on_the_drawing_is_clicked_and_typed_in_inches(self):
         sketch = self.brief.sketch
         self.click(sketch, sketch.hit("vehicle.wheelbase").center())
-        self.assertEqual(self.brief.measures._path, "vehicle.wheelbase")
+        self.assertEqual(self.brief.measures.path, "vehicle.wheelbase")
         self.type_into(self.brief.measures.value, "37 in")
         self.assertAlmostEqual(self.session.design.vehicle.wheelbase.value, 37 * 0.0254)
         self.assertIs(self.session.design.vehicle.wheelbase.known, Known.MEASURED)
@@ -83,7 +83,7 @@ class BriefTest(DeskTestCase):
     def test_a_goal_clicked_on_the_strip_is_ready_to_be_typed(self):
         self.window.show_bench("drive")
         strip = self.drive.goals
-        self.click(strip, strip._columns()[1].center())
+        self.click(strip, strip.columns()[1].center())
         self.assertIs(self.window.stack.currentWidget(), self.brief)
         self.assertEqual(self.window.focusWidget().objectName(), "brief.goals.ramp.speed")
 
@@ -99,7 +99,7 @@ class BriefTest(DeskTestCase):
         self.app.processEvents()
         self.assertIn("number on the shelf", self.message())
         tree.setCurrentItem(tree.topLevelItem(0))
-        self.brief.shelf._remove()
+        self.brief.shelf.remove_chosen()
         self.assertEqual(len(self.session.design.brief.shelf), 2)
 
     def test_a_measure_told_to_be_measured_keeps_its_day(self):
@@ -124,7 +124,7 @@ class BriefTest(DeskTestCase):
 
     def test_measures_are_those_of_the_kind(self):
         tree = self.brief.measures.tree
-        shown = lambda path: not self.brief.measures._items[path].isHidden()
+        shown = lambda path: not self.brief.measures.items[path].isHidden()
         self.assertFalse(shown("vehicle.track"), "a board leans")
         self.assertFalse(shown("vehicle.top_gear"))
         self.assertFalse(self.brief.all_wheels.isVisible())
@@ -140,7 +140,7 @@ class BriefTest(DeskTestCase):
 
     def test_what_a_rider_bears_is_as_usual_until_somebody_says(self):
         measures = self.brief.measures
-        item = measures._items["vehicle.rider_level"]
+        item = measures.items["vehicle.rider_level"]
         self.assertEqual((item.text(1), item.text(2)), ("3.5 m/s²", "≈ as usual"))
         measures.select("vehicle.rider_level")
         self.type_into(measures.value, "2 m/s²")
@@ -169,5 +169,5 @@ class BriefTest(DeskTestCase):
         self.brief.measures.select("vehicle.wheelbase")
         self.assertEqual(self.brief.measures.value.text(), "37.01 in")
         self.assertIn("mph", self.brief.goals.findChild(ValueField, "brief.goals.cruise.speed").text())
-        self.assertIn("lb", " ".join(item.text(1) for item in self.brief.measures._items.values()))
+        self.assertIn("lb", " ".join(item.text(1) for item in self.brief.measures.items.values()))
         self.assertIn("mph", self.window.status.facts.text())

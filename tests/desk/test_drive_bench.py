@@ -45,7 +45,7 @@ class StaleTest(DeskTestCase):
 
 class MapTest(DeskTestCase):
     def test_a_press_sets_the_moment_and_the_ribbon_follows(self):
-        axes = self.drive.map._axes
+        axes = self.drive.map.axes
         before = [link.values for link in self.window.ribbon.links()]
         at = axes.point(20.0, 150.0)  # km/h, N
         self.click(self.drive.map, at)
@@ -57,18 +57,18 @@ class MapTest(DeskTestCase):
     def test_what_a_belt_is_rated_for_is_a_line_where_the_edge_goes_over_it(self):
         def line():
             chart = self.drive.map
-            with mock.patch.object(type(chart), "_rated", autospec=True, side_effect=type(chart)._rated) as drawn:
+            with mock.patch.object(type(chart), "rated", autospec=True, side_effect=type(chart).rated) as drawn:
                 made = []
                 drawn.side_effect = lambda *a, original=rated: made.append(original(*a)) or made[-1]
                 chart.grab()
             return made[-1]
 
-        rated = type(self.drive.map)._rated
+        rated = type(self.drive.map).rated
         self.session.apply(Edit(label="narrow", changes=(("variant.stages.0.width_mm", 9.0),)))
         words, points = line()
         self.assertRegex(words, r"belt rated \d+ N")
         force = float(words.split()[2])
-        self.assertAlmostEqual(self.drive.map._at(self.drive.map._axes, 0.0, force).y(), points[0][1], delta=1.5)
+        self.assertAlmostEqual(self.drive.map.at(self.drive.map.axes, 0.0, force).y(), points[0][1], delta=1.5)
         self.assertGreater(self.session.study.states["nominal"].edge.force_n.max(), force, "nothing stops at it")
         self.session.apply(Edit(label="wide", changes=(("variant.stages.0.width_mm", 60.0),)))
         self.assertIsNone(line())
@@ -77,12 +77,12 @@ class MapTest(DeskTestCase):
         road = self.session.study.resolved.load
         for grade in (0.0, 0.14):
             force = float(road.resistance_n(6.0, grade, 0.0))
-            at = self.drive.map._at(self.drive.map._axes, 6.0, force) + QPointF(0, 4)
+            at = self.drive.map.at(self.drive.map.axes, 6.0, force) + QPointF(0, 4)
             self.click(self.drive.map, at)
             self.assertEqual(self.session.moment.grade, grade)
 
     def test_a_drag_moves_along_and_keys_go_finely(self):
-        chart, axes = self.drive.map, self.drive.map._axes
+        chart, axes = self.drive.map, self.drive.map.axes
         start, end = axes.point(10.0, 100.0).toPoint(), axes.point(30.0, 200.0).toPoint()
         QTest.mousePress(chart, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, start)
         QTest.mouseMove(chart, (start + end) / 2)
@@ -100,10 +100,10 @@ class MapTest(DeskTestCase):
 
     def test_charge_buttons_choose_the_edge_and_the_point(self):
         volts = self.session.point.bus_v
-        self.click(self.drive.findChild(type(self.drive._states.buttons()[0]), "charge-full"), QPointF(8, 8))
+        self.click(self.drive.findChild(type(self.drive.states.buttons()[0]), "charge-full"), QPointF(8, 8))
         self.assertEqual(self.session.state.name, "full")
         self.assertGreater(self.session.point.bus_v, volts)
-        self.assertTrue(self.drive._states.buttons()[0].isChecked())
+        self.assertTrue(self.drive.states.buttons()[0].isChecked())
 
     def test_goals_are_flags_where_the_goal_is(self):
         marks = flags(self.session.study)
@@ -126,7 +126,7 @@ class MapTest(DeskTestCase):
 
     def test_a_click_on_the_flows_sets_the_speed(self):
         flows = self.drive.flows
-        self.click(flows, QPointF(flows._axes.x(15.0), flows._axes.rect.center().y()))
+        self.click(flows, QPointF(flows.axes.x(15.0), flows.axes.rect.center().y()))
         self.assertAlmostEqual(self.session.moment.speed_m_s * 3.6, 15.0, delta=0.3)
         strips = {s.title: s for s in flows.strips()}
         self.assertAlmostEqual(strips["Pack amps, in all"].now, self.session.point.pack_a)
@@ -151,7 +151,7 @@ class LeversTest(DeskTestCase):
         levers.setFocus()
         for k, lever in enumerate(list(self.session.levers)):
             with self.subTest(lever.code):
-                while levers._focused != k:
+                while levers.focused != k:
                     QTest.keyClick(levers, Qt.Key.Key_Right)
                 taken = lever.up or lever.down
                 QTest.keyClick(levers, Qt.Key.Key_Up if lever.up is not None else Qt.Key.Key_Down)
@@ -193,10 +193,10 @@ class LeversTest(DeskTestCase):
         self.type_into(entry, "8.5 in")
         self.assertAlmostEqual(self.session.design.vehicle.tyre_diameter.value, 8.5 * 0.0254)
         levers.edit(self.lever("motor_kv"))
-        self.type_into(levers._editor, "fast")
+        self.type_into(levers.editor, "fast")
         self.assertIn("Motor kv is 'fast'", self.message())
-        self.assertIsNotNone(levers._editor)
-        self.type_into(levers._editor, "155")
+        self.assertIsNotNone(levers.editor)
+        self.type_into(levers.editor, "155")
         self.assertEqual(self.session.levers[self.lever("motor_kv")].mark, "stated")
 
     def test_effects_name_the_goal_that_changes_and_the_rating_that_breaks(self):
@@ -210,7 +210,7 @@ class LeversTest(DeskTestCase):
     def test_the_panel_tells_a_screen_reader_what_steps_would_do(self):
         self.settle()
         self.drive.levers.setFocus()
-        self.drive.levers._refresh()
+        self.drive.levers.refresh()
         self.assertRegex(self.drive.levers.accessibleDescription(), r"^Motor kv 167 rpm/V; down to 150 rpm/V: ")
 
 
@@ -238,7 +238,7 @@ class PartsTest(DeskTestCase):
         from wattagon.design.tree import ReductionKind
 
         for kind in ReductionKind:
-            parts._set_kind(1, kind)
+            parts.set_kind(1, kind)
             self.assertIs(self.session.design.variant().stages[1].kind, kind, self.message())
             self.assertIsNotNone(self.session.study)
         self.app.processEvents()
@@ -326,7 +326,7 @@ class PartsTest(DeskTestCase):
         self.assertFalse(self.drive.map.grab().isNull())
 
     def test_a_link_of_the_ribbon_opens_its_parts(self):
-        area, link = next((area, link) for area, link in self.window.ribbon._hits if link.code == "pack")
+        area, link = next((area, link) for area, link in self.window.ribbon.places if link.code == "pack")
         self.click(self.window.ribbon, area.center())
         self.assertIs(self.drive.side.currentWidget(), self.drive.parts)
         self.assertEqual(link.name, "Pack")

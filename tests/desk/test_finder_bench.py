@@ -8,6 +8,7 @@ from wattagon.design.paths import Edit
 from wattagon.desk.finder.bench import FinderBench
 from wattagon.desk.finder.book import LIMIT
 from wattagon.study.finder.search import find_drives
+from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.status import Status
 
 
@@ -47,10 +48,10 @@ class FinderBenchTest(DeskTestCase):
     def press(self, k, modifiers=Qt.KeyboardModifier.NoModifier):
         """A press on a find of the picture."""
         self.bench.scatter.repaint()
-        place = self.bench.scatter._places[k].toPoint()
+        place = self.bench.scatter.places[k].toPoint()
         QTest.mouseClick(self.bench.scatter, Qt.MouseButton.LeftButton, modifiers, place)
         self.app.processEvents()
-        return self.bench.scatter._nearest(QPointF(place))
+        return self.bench.scatter.nearest(QPointF(place))
 
     def test_search_choose_take_and_undo(self):
         self.assertIsNone(self.bench.book.found, "nothing is searched unasked")
@@ -62,7 +63,7 @@ class FinderBenchTest(DeskTestCase):
         self.assertEqual(self.bench.book.chosen, got)
         self.bench.scatter.setFocus()
         QTest.keyClick(self.bench.scatter, Qt.Key.Key_Right)
-        order = sorted(self.bench.scatter._places)
+        order = sorted(self.bench.scatter.places)
         self.assertEqual(self.bench.book.chosen, order[order.index(got) + 1])
         hit = self.bench.book.hit
         cells = {cell.name: cell for cell in self.bench.compare.cells()}
@@ -88,7 +89,7 @@ class FinderBenchTest(DeskTestCase):
         self.found()
         self.detail()
         found, panel = self.bench.book.found, self.window.findings
-        self.assertEqual(panel._head.text(), "Findings: chosen")
+        self.assertEqual(panel.head.text(), "Findings: chosen")
         self.assertNotIn(Status.OVER, {finding.status for finding in panel.list.findings}, "a hit passes every rating and goal")
         self.assertNotEqual(list(panel.list.findings), list(self.session.findings))
         self.click(self.bench.views[1], QPointF(8, 8))
@@ -98,7 +99,7 @@ class FinderBenchTest(DeskTestCase):
         for place in places.values():
             self.assertEqual(sum(step.present for step in place.steps), 1, place.name)
             self.assertTrue(all(step.keeps for step in place.steps if step.present))
-        area, _, step = next(tick for tick in self.bench.freedom._ticks if not tick[2].keeps)
+        area, _, step = next(tick for tick in self.bench.freedom.ticks if not tick[2].keeps)
         self.assertIn("fails", self.bench.freedom.words(step))
         self.assertTrue(self.bench.freedom.rect().contains(area.center().toPoint()))
         row = self.bench.book.row_of(self.bench.book.chosen)
@@ -108,14 +109,14 @@ class FinderBenchTest(DeskTestCase):
         self.assertIn(f"2 of {len(row)}", self.bench.which.text())
         self.window.show_bench("drive")
         self.app.processEvents()
-        self.assertEqual(panel._head.text(), "Findings")
+        self.assertEqual(panel.head.text(), "Findings")
         self.assertEqual(list(panel.list.findings), list(self.session.findings))
         self.assertEqual(len(found.hits), len(self.bench.book.found.hits))
 
     def test_several_are_compared_on_one_map_and_in_a_table(self):
         self.found()
         self.assertFalse(self.bench.pulls.isVisible())
-        front = sorted(self.bench.scatter._places)[: self.bench.book.found.front]
+        front = sorted(self.bench.scatter.places)[: self.bench.book.found.front]
         first = self.press(front[0], Qt.KeyboardModifier.ControlModifier)
         self.assertFalse(self.bench.pulls.isVisible())
         self.press(front[-1])
@@ -139,13 +140,13 @@ class FinderBenchTest(DeskTestCase):
 
     def test_hover_tells_the_drive_with_its_edge(self):
         self.found()
-        place = self.bench.scatter._places[2]
+        place = self.bench.scatter.places[2]
         QTest.mouseMove(self.bench.scatter, place.toPoint())
         self.app.processEvents()
         card = self.bench.scatter.card
         self.assertTrue(card.isVisible())
         words = " ".join(text for text, _ in ((" ".join(lines), bold) for lines, bold in card.lines()))
-        hit = self.bench.book.points[self.bench.scatter._nearest(QPointF(place.toPoint()))]
+        hit = self.bench.book.points[self.bench.scatter.nearest(QPointF(place.toPoint()))]
         self.assertIn(self.session.say(round(hit.cost), "money"), words)
         self.assertTrue(self.bench.scatter.rect().contains(card.geometry()))
         QTest.mouseMove(self.bench.scatter, self.bench.scatter.rect().topRight())
@@ -201,6 +202,7 @@ class FinderBenchTest(DeskTestCase):
 
     def test_axes_are_picked_where_they_are_drawn_and_searched_for(self):
         self.found()
+        self.bench.book.ask(Wishes(schools=("belt",)))  # quicker
         up = self.bench.scatter.axes[1]
         up.setCurrentIndex(up.findData("range"))
         up.activated.emit(up.currentIndex())
@@ -232,6 +234,7 @@ class FinderBenchTest(DeskTestCase):
 
     def test_a_brief_without_goals_says_that_too_much_fits(self):
         self.session.apply(Edit(label="x", changes=(("brief.goals", ()),)))
+        self.bench.book.ask(Wishes(schools=("belt",)))
         self.search()
         self.assertIn("more goals or limits", self.bench.state.text())
         self.assertEqual(self.bench.goals.rows(), [])

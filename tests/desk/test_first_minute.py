@@ -61,7 +61,7 @@ class FirstMinuteTest(DeskTestCase):
                 act(self.hand.dialog)
             except AssertionError as error:
                 self.problems.append(str(error))
-            if self.hand.dialog is not None and not self.hand.dialog._worker.running:
+            if self.hand.dialog is not None and not self.hand.dialog.worker.running:
                 self.hand.dialog.reject()
 
         QTimer.singleShot(50, run)
@@ -172,7 +172,7 @@ class TableTest(DeskTestCase):
         self.assertEqual(len(set(keys)), 15)
 
     def test_each_bench_keeps_the_protocol(self):
-        shortcuts = [action.shortcut().toString() for action in self.window._all if action.shortcut().toString()]
+        shortcuts = [action.shortcut().toString() for action in self.window.commands if action.shortcut().toString()]
         self.assertEqual(len(shortcuts), len(set(shortcuts)), "no key twice")
         for entry in BENCHES:
             self.window.show_bench(entry.code)

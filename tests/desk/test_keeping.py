@@ -177,10 +177,10 @@ class KeepingTest(DeskTestCase):
         self.note("one")
         self.session.activate(1)
         self.note("two")
-        keep = self.window._recovery.keep
+        keep = self.window.recovery.keep
         first = self.session.docs[0].key
         with mock.patch.object(
-            self.window._recovery,
+            self.window.recovery,
             "keep",
             side_effect=lambda key, *more: keep(key, *more) if key != first else (_ for _ in ()).throw(FileError("no")),
         ):
@@ -230,7 +230,7 @@ class KeepingTest(DeskTestCase):
         file.write(path, file.Document(design=new_design(VehicleKind.BIKE)))
         other = OpenFiles(self.folder / "open")
         other.take(path)
-        self.session._open_files = OpenFiles(self.folder / "open")
+        self.session.open_files = OpenFiles(self.folder / "open")
         self.assertTrue(self.window.open_path(path))
         self.assertIn("open in another window", self.message())
 
@@ -257,7 +257,7 @@ class KeepingTest(DeskTestCase):
             run = Recovery(self.folder / "recovery")
             run.keep("doc1", file.Document(design=new_design(VehicleKind.BIKE, f"Bike with a rather long name {k}")), None)
             run.end()
-        self.window.offer(self.window._recovery.left_behind())
+        self.window.offer(self.window.recovery.left_behind())
         self.app.processEvents()
         bar = self.window.findChild(QFrame, "recovery-bar")
         self.assertLess(bar.height(), 60)
@@ -279,7 +279,7 @@ class KeepingTest(DeskTestCase):
         run.keep("doc9", file.Document(design=replace(self.session.design, note="kept")), path, (0, 0, 0, 0))
         run.end()
         self.session.close_doc(self.session.docs.index(self.session.doc))
-        self.window.offer(self.window._recovery.left_behind())
+        self.window.offer(self.window.recovery.left_behind())
         self.click(self.window.findChild(QPushButton, "open-recovered"), QPointF(5, 5))
         self.assertEqual(self.session.design.note, "kept")
         with self.assertRaises(ChangedError):

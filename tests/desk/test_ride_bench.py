@@ -101,14 +101,14 @@ class RunTest(RideTestCase):
         self.book.lay_over("C")
         self.wait_until(lambda: len(self.book.kept) == 2, 30.0)
         self.assertEqual([kept.ride.resolved.variant.id for kept in self.book.kept], ["B", "C"])
-        self.assertEqual(len(self.bench.lanes._rides()), 3)
-        self.bench._list_over()
+        self.assertEqual(len(self.bench.lanes.rides()), 3)
+        self.bench.list_over()
         labels = [action.text() for action in self.bench.over.menu().actions()]
         self.assertIn("Variant A First idea", labels)
         next(action for action in self.bench.over.menu().actions() if action.text() == "All variants").trigger()
         self.wait_until(lambda: "variant A" in [kept.name for kept in self.book.kept], 30.0)
         self.book.drop_kept()
-        self.assertEqual(len(self.bench.lanes._rides()), 1)
+        self.assertEqual(len(self.bench.lanes.rides()), 1)
 
     def test_another_vehicle_starts_anew(self):
         self.pick("levee-round")
@@ -124,7 +124,7 @@ class MenuTest(DeskTestCase):
         from wattagon.desk.ride.actions import RUNS
 
         self.assertEqual(dict(RUNS), STANDARD)
-        actions = {action.text(): action for action in self.window._all}
+        actions = {action.text(): action for action in self.window.commands}
         actions["&3 Hold the goal grade"].trigger()
         bench = self.window.bench("ride")
         self.assertIs(self.window.stack.currentWidget(), bench)
@@ -147,7 +147,7 @@ class ScrubTest(RideTestCase):
 
     def test_a_press_moves_the_moment_and_every_view_follows(self):
         lanes = self.bench.lanes
-        plot = lanes._axes[0].rect
+        plot = lanes.axes[0].rect
         self.click(lanes, QPointF(plot.left() + 0.06 * plot.width(), plot.center().y()))
         row, ride_ = lanes.row, self.book.current
         at = ride_.run.trace[row]
@@ -227,7 +227,7 @@ class CourseTest(RideTestCase):
         before = self.course
         self.app.processEvents()
         strip.repaint()
-        end = strip._ends[3].toPoint()
+        end = strip.ends[3].toPoint()
         QTest.mousePress(strip, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, end)
         for k in range(1, 6):
             QTest.mouseMove(strip, end + QPoint(6 * k, -3 * k))
@@ -308,7 +308,7 @@ class CourseTest(RideTestCase):
         self.session.undo()
         self.app.processEvents()
         for _ in range(40):
-            end = strip._ends[1].toPoint()
+            end = strip.ends[1].toPoint()
             QTest.mousePress(strip, Qt.MouseButton.LeftButton, pos=end)
             QTest.mouseMove(strip, end + QPoint(20000, 0))
             QTest.mouseRelease(strip, Qt.MouseButton.LeftButton, pos=end + QPoint(20000, 0))
@@ -320,7 +320,7 @@ class CourseTest(RideTestCase):
 
     def test_a_drag_goes_on_in_peace_when_its_leg_is_gone(self):
         strip = self.bench.editor.strip
-        end = strip._ends[-1].toPoint()
+        end = strip.ends[-1].toPoint()
         QTest.mousePress(strip, Qt.MouseButton.LeftButton, pos=end)
         self.session.apply(Edit(label="one leg", changes=((f"brief.courses.{strip.course_id}.legs", self.course.legs[:1]),)))
         QTest.mouseMove(strip, end + QPoint(-20, 3))
@@ -358,7 +358,7 @@ class OldRideTest(DeskTestCase):
             lanes.play,
             lambda: lanes.seek(200.0),
             lambda: QTest.keyClick(lanes, Qt.Key.Key_End),
-            lanes._tick,
+            lanes.tick,
         ):
             act()
             self.window.grab()

@@ -24,7 +24,7 @@ class FilesTest(DeskTestCase):
         self.session.apply(SERIES)
         self.assertTrue(self.window.isWindowModified())
         path = self.folder / "dunlin.wattagon"
-        self.assertTrue(self.window._save_to(path))
+        self.assertTrue(self.window.save_to(path))
         self.assertFalse(self.window.isWindowModified())
         self.assertEqual(file.read(path).design.variant().pack.series, 11)
         self.session.close_doc(0)
@@ -45,15 +45,15 @@ class FilesTest(DeskTestCase):
 
     def test_a_save_that_fails_is_told_and_the_work_stays_unsaved(self):
         self.session.apply(SERIES)
-        self.assertFalse(self.window._save_to(self.folder / "no" / "where.wattagon"))
+        self.assertFalse(self.window.save_to(self.folder / "no" / "where.wattagon"))
         self.assertIn("cannot be saved", self.message())
         self.assertTrue(self.session.doc.unsaved)
 
     def test_the_previous_version_opens_beside(self):
         path = self.folder / "a.wattagon"
-        self.window._save_to(path)
+        self.window.save_to(path)
         self.session.apply(SERIES)
-        self.window._save_to(None)
+        self.window.save_to(None)
         self.window.open_previous()
         self.assertEqual(self.session.design.variant().pack.series, 10)
 
@@ -76,7 +76,7 @@ class FilesTest(DeskTestCase):
         source = self.folder / "source.json"
         file.write(source, file.Document(design=self.session.design))
         subprocess.run([sys.executable, "-c", code, str(source), str(self.folder / "recovery")], check=False)
-        found = self.window._recovery.left_behind()
+        found = self.window.recovery.left_behind()
         self.assertEqual([(item.name, str(item.original)) for item in found], [("Dunlin", "/elsewhere/dunlin.wattagon")])
         self.window.offer(found)
         bar = self.window.findChild(QFrame, "recovery-bar")
@@ -84,14 +84,14 @@ class FilesTest(DeskTestCase):
         self.click(bar.findChild(QPushButton, "open-recovered"), QPointF(5, 5))
         self.assertEqual(len(self.session.docs), n + 1)
         self.assertTrue(self.session.doc.unsaved)
-        self.assertEqual(self.window._recovery.left_behind(), [])
+        self.assertEqual(self.window.recovery.left_behind(), [])
 
     def test_autosave_follows_an_edit_and_goes_with_a_save(self):
         self.session.apply(SERIES)
         self.session.autosave()
         kept = list((self.folder / "recovery").glob("*.wattagon"))
         self.assertEqual(file.read(kept[0]).design.variant().pack.series, 11)
-        self.window._save_to(self.folder / "a.wattagon")
+        self.window.save_to(self.folder / "a.wattagon")
         self.assertEqual(list((self.folder / "recovery").glob("*.wattagon")), [])
 
 
@@ -101,15 +101,15 @@ class FrameTest(DeskTestCase):
         self.session.apply(SERIES)
         self.window.new_variant()
         self.assertEqual(self.session.design.variant().id, "D")
-        self.window._change_variant("Rename variant", name="Taller")
+        self.window.change_variant("Rename variant", name="Taller")
         self.window.delete_variant()
         end = self.session.design
         for _ in range(4):
-            self.window._undo.trigger()
+            self.window.undo_action.trigger()
         self.assertEqual(self.session.design, start)
         self.assertFalse(self.window.isWindowModified())
         for _ in range(4):
-            self.window._redo.trigger()
+            self.window.redo_action.trigger()
         self.assertEqual(self.session.design, end)
 
     def test_vehicles_keep_their_own_history_and_moment(self):
@@ -122,7 +122,7 @@ class FrameTest(DeskTestCase):
         self.assertEqual((self.session.moment.speed_m_s, self.session.doc.undo.undoText()), (4.0, SERIES.label))
 
     def test_a_variant_is_chosen_in_the_work_list(self):
-        area, _, _ = next(hit for hit in self.window.work._hits if hit[1:] == ("variant", "A"))
+        area, _, _ = next(hit for hit in self.window.work.places if hit[1:] == ("variant", "A"))
         self.click(self.window.work, area.center())
         self.assertEqual(self.session.design.variant().id, "A")
         self.assertIs(self.window.work.status_of("drive"), Status.OVER)
@@ -131,9 +131,9 @@ class FrameTest(DeskTestCase):
         self.session.apply(Edit(label="A", changes=(("active", "A"),)))
         self.settle()
         listed = self.window.findings.list
-        hit = next(hit for hit in listed._hits if hit.cure is not None)
+        hit = next(hit for hit in listed.places if hit.cure is not None)
         before, code = self.session.design, hit.finding.code
-        self.window.findings._area.ensureVisible(int(hit.area.center().x()), int(hit.area.center().y()))
+        self.window.findings.area.ensureVisible(int(hit.area.center().x()), int(hit.area.center().y()))
         self.click(listed, hit.area.center())
         after = next(f for f in self.session.findings if f.code == code)
         self.assertIs(after.status, hit.cure.status)
@@ -143,12 +143,12 @@ class FrameTest(DeskTestCase):
     def test_findings_fold_and_keys_walk_through_them(self):
         self.settle()
         listed = self.window.findings.list
-        n = len(listed._hits)
-        head = next(hit for hit in listed._hits if hit.what == "tight")
+        n = len(listed.places)
+        head = next(hit for hit in listed.places if hit.what == "tight")
         self.click(listed, head.area.center())
-        self.assertLess(len(listed._hits), n)
+        self.assertLess(len(listed.places), n)
         self.click(listed, head.area.center())
-        self.assertEqual(len(listed._hits), n)
+        self.assertEqual(len(listed.places), n)
         listed.setFocus()
         QTest.keyClick(listed, Qt.Key.Key_Down)
         QTest.keyClick(listed, Qt.Key.Key_Down)
@@ -157,7 +157,7 @@ class FrameTest(DeskTestCase):
         self.assertGreater(listed.height(), height, "the reason unfolds")
 
     def test_the_palette_lists_every_action_and_runs_one(self):
-        palette = Palette(self.window._all, self.window)
+        palette = Palette(self.window.commands, self.window)
         self.assertGreater(palette.list.topLevelItemCount(), 30)
         QTest.keyClicks(palette.search, "dark col")
         QTest.keyClick(palette.search, Qt.Key.Key_Return)
@@ -210,7 +210,7 @@ class FrameTest(DeskTestCase):
         troubles = Troubles(self.session, self.folder / "log.txt", self.window)
         self.session.apply(SERIES)
         with mock.patch.object(QMessageBox, "exec", return_value=0) as told, self.assertLogs("wattagon", "ERROR"):
-            troubles._hook(ValueError, ValueError("made up"), None)
+            troubles.hook(ValueError, ValueError("made up"), None)
             self.app.processEvents()
             self.assertEqual(told.call_count, 1)
         self.assertTrue(list((self.folder / "recovery").glob("*.wattagon")), "the work was kept")

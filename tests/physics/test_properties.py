@@ -108,7 +108,7 @@ class LimitsTest(unittest.TestCase):
         shaft = train.reduction.ratio * speed / BOARD_ROAD.wheel_radius_m
         quick, _ = train.largest_current(shaft, supply)
         ceiling = train.motor.dc_per_motor_amp * train.controller.motor_current_a
-        by_pack, by_duty = train._by_bisection(ceiling, supply.limit_a, shaft, emf, supply.pack_ohm)
+        by_pack, by_duty = train.by_bisection(ceiling, supply.limit_a, shaft, emf, supply.pack_ohm)
         slow = min(ceiling * float(train.controller.erpm_share(train.motor.erpm(shaft))), float(by_pack), float(by_duty))
         self.assertAlmostEqual(float(quick), slow, delta=1e-6 * max(1.0, slow))
 

@@ -8,7 +8,6 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wattagon.cli.shared import charge_of, design_options, load, print_json, stock_catalogue
-from wattagon.errors import InputError
 
 if TYPE_CHECKING:
     import argparse
@@ -36,16 +35,14 @@ def run(options: argparse.Namespace) -> int:
     from wattagon.exchange.ride_csv import write_csv
     from wattagon.exchange.track import read_track
     from wattagon.exchange.units import parse, say
-    from wattagon.study.ride.study import END_WORDS, STANDARD, Ask, goal_speed, ride
+    from wattagon.study.ride.study import END_WORDS, STANDARD, Ask, check_asked, goal_speed, ride
     from wattagon.study.ride.words import balance_words, event_text, limit_words
 
     design, stock = load(options), stock_catalogue()
     speed = parse(options.speed, "speed", field="--speed") if options.speed is not None else None
-    if speed is not None and not 0.3 <= speed <= 60.0:
-        raise InputError("--speed", options.speed, "0.3 to 60 m/s")
+    check_asked("speed", speed, say, field="--speed", typed=options.speed)
     grade = parse(options.grade, "grade", field="--grade") if options.grade is not None else None
-    if grade is not None and not -0.4 <= grade <= 0.5:
-        raise InputError("--grade", options.grade, "-40 % to 50 %")
+    check_asked("grade", grade, say, field="--grade", typed=options.grade)
     charge = charge_of(options.charge) if options.charge is not None else None
     course = None
     if options.run not in STANDARD and Path(options.run).suffix.lower() in (".gpx", ".csv", ".txt"):

@@ -31,7 +31,7 @@ class FileActions(QMainWindow):
 
     session: Session
     _settings: SettingsFile
-    _recovery: Recovery | None
+    recovery: Recovery | None
     _recent: QMenu
     _bars: QVBoxLayout
 
@@ -114,7 +114,7 @@ class FileActions(QMainWindow):
         """Save, asking for a name the first time; whether it was saved."""
         if self.session.doc.path is None:
             return self.save_as()
-        return self._save_to(None)
+        return self.save_to(None)
 
     def save_as(self) -> bool:
         """Save under a name that is asked for; whether it was saved."""
@@ -124,9 +124,9 @@ class FileActions(QMainWindow):
         if not path:
             return False
         target = Path(path)
-        return self._save_to(target if target.suffix in (".wattagon", ".json") else target.with_name(target.name + ".wattagon"))
+        return self.save_to(target if target.suffix in (".wattagon", ".json") else target.with_name(target.name + ".wattagon"))
 
-    def _save_to(self, path: Path | None) -> bool:
+    def save_to(self, path: Path | None) -> bool:
         try:
             self.session.save(path)
         except ChangedError as changed:
@@ -207,6 +207,6 @@ class FileActions(QMainWindow):
                 self._give_up([item])
 
     def _give_up(self, items: list[Recovered]) -> None:
-        if self._recovery is not None:
+        if self.recovery is not None:
             for item in items:
-                self._recovery.forget(item)
+                self.recovery.forget(item)

@@ -76,6 +76,12 @@ def wrapped(text: str, face: QFont, width: float) -> list[str]:
     return lines
 
 
+def _bars(cure: Cure) -> tuple[Bar, ...]:
+    """What a cure does to each goal; none where it would be too little to see."""
+    bars = tuple(bar_of(goal.before, goal.after) for goal in cure.goals)
+    return bars if any(bar.seen for bar in bars) else ()
+
+
 class _List(Following, QWidget):
     """Painted list: over and tight in full, the rest folded to titles until they are asked for."""
 
@@ -84,7 +90,7 @@ class _List(Following, QWidget):
     def __init__(self, session: Session) -> None:
         super().__init__()
         self._session = session
-        self._hits: list[_Hit] = []
+        self.places: list[_Hit] = []
         self._rows: list[_Row] = []
         self._open: set[str] = set()  # groups that were unfolded
         self._shut: set[str] = set()  # groups that were folded
@@ -167,7 +173,7 @@ class _List(Following, QWidget):
 
     def _lay_out(self) -> float:
         """Measure every row, note where it can be clicked, and keep how it is painted; the height of all."""
-        self._hits, self._rows = [], []
+        self.places, self._rows = [], []
         y, width = 0.0, float(max(self.width(), 180))
         for status, words in GROUPS:
             group = [f for f in self.findings if f.status is status]
@@ -182,7 +188,7 @@ class _List(Following, QWidget):
         return max(y + 4, 140.0)
 
     def _group_head(self, y: float, width: float, status: Status, words: str) -> float:
-        area, index = QRectF(0, y, width, 24), len(self._hits)
+        area, index = QRectF(0, y, width, 24), len(self.places)
         fold = "fold" if self.unfolded(status) else "show"
 
         def paint(p: QPainter, theme: Theme) -> None:
@@ -194,7 +200,7 @@ class _List(Following, QWidget):
             self._focus_frame(p, theme, area, index)
 
         self._rows.append(_Row(y, 24.0, (words, fold), paint))
-        self._hits.append(_Hit(area, status.value))
+        self.places.append(_Hit(area, status.value))
         return y + 26
 
     def _card(self, y: float, width: float, f: Finding) -> float:
@@ -206,18 +212,18 @@ class _List(Following, QWidget):
         reason = wrapped(f"{f.because}{self._margin(f)}", small, inner) if told or f.status is Status.OVER else []
         line, thin = metrics(face).height(), metrics(small).height()
         at = y + 7 + line * len(title) + (thin * len(reason) + 3 if reason else 0)
-        index = len(self._hits)
+        index = len(self.places)
         card = _Hit(QRectF(), f.code, f)
-        self._hits.append(card)
+        self.places.append(card)
         cures: list[_Offer] = []
         for cure in f.cures if urgent and self._other is None else ():
             head = wrapped(cure.text, font(12, 600), inner - 54)
-            bars = tuple(bar_of(goal.before, goal.after) for goal in cure.goals)
+            bars = _bars(cure)
             room = STEP * len(bars) + 7 if bars else 0.0
             words = wrapped(self._words(cure), small, inner - room) if self._words(cure) else []
             button = QRectF(width - 54, at + 5, 46, 19)
-            cures.append(_Offer(head, bars, words, room, button, len(self._hits)))
-            self._hits.append(_Hit(button, "cure", f, cure))
+            cures.append(_Offer(head, bars, words, room, button, len(self.places)))
+            self.places.append(_Hit(button, "cure", f, cure))
             at += thin * len(head) + max(thin * len(words), BARS if bars else 0.0) + 10
         height = at + 6 - y
         card.area = QRectF(0, y, width - 1, height)
@@ -258,7 +264,7 @@ class _List(Following, QWidget):
             if change.flips and change.goal in goals
         ]
         words = "; ".join((*flips, *cure.notes))
-        return words or ("" if any(abs(change.after - change.before) > 0.004 for change in cure.goals) else "goals stay as they are")
+        return words or ("" if _bars(cure) else "goals hardly change")
 
     def _margin(self, f: Finding) -> str:
         if f.margin is None or abs(f.margin) > 9.0:
@@ -280,7 +286,7 @@ class _List(Following, QWidget):
     # acting
 
     def _under(self, at: QPointF) -> _Hit | None:
-        return next((hit for hit in reversed(self._hits) if hit.area.contains(at)), None)
+        return next((hit for hit in reversed(self.places) if hit.area.contains(at)), None)
 
     def act(self, hit: _Hit) -> None:
         """What a click or Return on a place does."""
@@ -336,20 +342,20 @@ class _List(Following, QWidget):
         super().focusOutEvent(event)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        n, key = len(self._hits), event.key()
+        n, key = len(self.places), event.key()
         if n and key in (Qt.Key.Key_Down, Qt.Key.Key_Up):
             self._focused = (self._focused + (1 if key == Qt.Key.Key_Down else -1)) % n
             self._show_focused()
-            cure = self._hits[self._focused].cure
+            cure = self.places[self._focused].cure
             self._session.set_trial(cure.edit if cure is not None else None)
             self.update()
         elif n and key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and 0 <= self._focused < n:
-            self.act(self._hits[self._focused])
+            self.act(self.places[self._focused])
         else:
             super().keyPressEvent(event)
 
     def _show_focused(self) -> None:
-        area = self._hits[self._focused].area
+        area = self.places[self._focused].area
         ground = self.parent()
         scroll = ground.parent() if ground is not None else None
         if isinstance(scroll, QScrollArea):
@@ -365,21 +371,21 @@ class FindingsPanel(QWidget):
         self.setObjectName("findings")
         self.setFixedWidth(WIDTH)
         self.list = _List(session)
-        self._area = QScrollArea(widgetResizable=True)
-        self._area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.area = QScrollArea(widgetResizable=True)
+        self.area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         ground = QWidget()  # of our own: asking for the area's would have the binding set up every class it knows
-        self._area.setViewport(ground)
-        self._area.setWidget(self.list)
+        self.area.setViewport(ground)
+        self.area.setWidget(self.list)
         ground.setAutoFillBackground(False)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(2, 4, 6, 2)
         layout.setSpacing(2)
         from PySide6.QtWidgets import QLabel
 
-        self._head = QLabel("Findings")
-        self._head.setFont(font(14, 600))
-        layout.addWidget(self._head)
-        layout.addWidget(self._area, 1)
+        self.head = QLabel("Findings")
+        self.head.setFont(font(14, 600))
+        layout.addWidget(self.head)
+        layout.addWidget(self.area, 1)
         self._note = QLabel(wordWrap=True)
         self._note.setFont(font(12))
         self._note.setProperty("voice", "soft")
@@ -396,7 +402,7 @@ class FindingsPanel(QWidget):
 
     def show_other(self, findings: Sequence[Finding] | None, head: str = "Findings", note: str = "") -> None:
         """Findings of something else than the design, with what they are of and what is not among them; None ends it."""
-        self._head.setText(head)
+        self.head.setText(head)
         self._other_note = note if findings is not None else ""
         self.list.show_other(findings)
         self._count()

@@ -20,12 +20,12 @@ EVERYWHERE = (
 class HelpActions(QMainWindow):
     """The part of the main window that explains itself."""
 
-    _all: list[QAction]
+    commands: list[QAction]
 
     def show_palette(self) -> None:
         from wattagon.desk.palette import Palette
 
-        palette = Palette(self._all, self)
+        palette = Palette(self.commands, self)
         if ask(palette) and palette.chosen is not None:
             palette.chosen.trigger()
 

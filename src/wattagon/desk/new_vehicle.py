@@ -122,8 +122,8 @@ class NewVehicle(QDialog):
         self.setObjectName("new-vehicle")
         self.design: Design | None = None
         self.found: FirstDrive | None = None
-        self._worker = Worker(self, large=True)
-        self._worker.arrived.connect(self._arrived)
+        self.worker = Worker(self, large=True)
+        self.worker.arrived.connect(self._arrived)
         self._share = 0.0
         self._timer = self.startTimer(LOOK_MS)
         self.kinds = QListWidget(objectName="kinds")
@@ -213,7 +213,7 @@ class NewVehicle(QDialog):
 
     def find_it(self) -> None:
         """Search for the wishes; a second press, or Escape, gives the search up."""
-        if self._worker.running:
+        if self.worker.running:
             self._stop()
             return
         design = self._made()
@@ -233,7 +233,7 @@ class NewVehicle(QDialog):
             except WattagonError as refusal:
                 return str(refusal)
 
-        self._worker.start(work)
+        self.worker.start(work)
         self._searching(True)
         self._say("Searching every motor, reduction, pack and controller in stock for the cheapest that meets all of this ...")
 
@@ -244,7 +244,7 @@ class NewVehicle(QDialog):
             widget.setEnabled(not on)
 
     def _stop(self) -> None:
-        self._worker.cancel()
+        self.worker.cancel()
         self._searching(False)
         self._say("The search was given up; nothing was begun.")
 
@@ -261,7 +261,7 @@ class NewVehicle(QDialog):
         )
 
     def timerEvent(self, event: object) -> None:
-        if self._worker.running:
+        if self.worker.running:
             self.progress.setValue(int(1000 * self._share))
 
     def accept(self) -> None:
@@ -271,11 +271,11 @@ class NewVehicle(QDialog):
             super().accept()
 
     def reject(self) -> None:
-        if self._worker.running:
+        if self.worker.running:
             self._stop()
             return
         super().reject()
 
     def done(self, result: int) -> None:
-        self._worker.stop()
+        self.worker.stop()
         super().done(result)

@@ -43,7 +43,7 @@ class Ribbon(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._hits: list[tuple[QRectF, Link]] = []
+        self.places: list[tuple[QRectF, Link]] = []
         self._focused = 0
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("ribbon")
@@ -172,7 +172,7 @@ class Ribbon(QWidget):
         theme = THEMES[self._session.theme_name]
         box(painter, rect.left(), rect.top(), rect.width(), rect.height(), theme.panel, theme.rule)
         links, point = self.links(), self._session.point
-        self._hits = []
+        self.places = []
         if not links or point is None:
             painter.setFont(font(14))
             painter.setPen(theme.soft)
@@ -192,7 +192,7 @@ class Ribbon(QWidget):
         for k, link in enumerate(links):
             right = stations[k + 1] - 8 if k + 1 < len(stations) else rect.right() - 8
             area = QRectF(stations[k], rect.top() + 4, right - stations[k], 42)
-            self._hits.append((QRectF(stations[k] - 6, rect.top(), right - stations[k] + 6, 116), link))
+            self.places.append((QRectF(stations[k] - 6, rect.top(), right - stations[k] + 6, 116), link))
             if self.hasFocus() and k == self._focused:
                 painter.setPen(pen(theme.electrical, 1.5))
                 painter.setBrush(Qt.BrushStyle.NoBrush)
@@ -368,13 +368,13 @@ class Ribbon(QWidget):
         put_right(painter, rect.right() - 16, y + 11, note, font(12))
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        for area, link in self._hits:
+        for area, link in self.places:
             if area.contains(event.position()):
                 self.asked.emit(link.code)
                 return
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        for area, link in self._hits:
+        for area, link in self.places:
             if area.contains(event.position()):
                 QToolTip.showText(event.globalPosition().toPoint(), link.tip, self)
                 self.setCursor(Qt.CursorShape.PointingHandCursor)

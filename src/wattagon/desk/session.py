@@ -65,7 +65,7 @@ class Session(QObject):
         super().__init__(parent)
         self.stock = stock
         self.stock_folder = stock_folder
-        self._recovery, self._open_files = recovery, open_files
+        self._recovery, self.open_files = recovery, open_files
         self._writer: ThreadPoolExecutor | None = None
         self.docs: list[OpenVehicle] = []
         self._active = -1
@@ -78,7 +78,7 @@ class Session(QObject):
         self.point: OperatingPoint | None = None
         self.needed: dict[str, Any] = {}  # what holding each speed takes at the moment's grade and charge
         self._needed_for: tuple[object, ...] = ()
-        self._ahead = LookAhead(self._work_out, self)
+        self.ahead = LookAhead(self._work_out, self)
         self.lever_in_hand = ""  # its steps are worked out ahead
         self.ghost: Edge | None = None  # the edge before the gesture that is going on
         self.trial: tuple[str, Edge] | None = None  # what a step that is pointed at would give
@@ -145,7 +145,7 @@ class Session(QObject):
         return doc
 
     def _take(self, path: Path | None) -> None:
-        if path is not None and self._open_files is not None and not self._open_files.take(path):
+        if path is not None and self.open_files is not None and not self.open_files.take(path):
             self.told.emit(f"{path.name} is open in another window too; before one overwrites the other's work you are asked", True)
 
     def activate(self, index: int) -> None:
@@ -163,8 +163,8 @@ class Session(QObject):
         doc = self.docs[index]
         if self._recovery is not None:
             self._recovery.drop(doc.key)
-        if self._open_files is not None and doc.path is not None:
-            self._open_files.leave(doc.path)
+        if self.open_files is not None and doc.path is not None:
+            self.open_files.leave(doc.path)
         del self.docs[index]
         doc.undo.deleteLater()
         if self.docs:
@@ -187,8 +187,8 @@ class Session(QObject):
             raise ChangedError(f"{target.name} was changed by someone else since it was opened; it was left as it is")
         file.write(target, file.Document(design=doc.design, members=doc.members))
         if not same:
-            if self._open_files is not None and doc.path is not None:
-                self._open_files.leave(doc.path)
+            if self.open_files is not None and doc.path is not None:
+                self.open_files.leave(doc.path)
             self._take(target)
         doc.path, doc.recovered, doc.stamp = target, False, files.stamp_of(target)
         doc.undo.setClean()
@@ -252,13 +252,13 @@ class Session(QObject):
         """Nothing goes on any more: the window closes."""
         self.closing.emit()
         self._autosave_timer.stop()
-        self._ahead.rest()
+        self.ahead.rest()
         self.schedule.rest()
         if self._writer is not None:
             self._writer.shutdown()
             self._writer = None
-        if self._open_files is not None:
-            self._open_files.end()
+        if self.open_files is not None:
+            self.open_files.end()
 
     def forget_recovery(self) -> None:
         """On a close that the user confirmed: nothing is left to recover."""
@@ -281,7 +281,7 @@ class Session(QObject):
             return
         if self.study is not None:
             # a design that worked is not changed into one that does not: here a refusal leaves nothing behind
-            self._ahead.keep(self._followed(after))
+            self.ahead.keep(self._followed(after))
         self.doc.undo.push(Step(self, self.doc, edit, after))
 
     def try_apply(self, edit: Edit) -> bool:
@@ -310,7 +310,7 @@ class Session(QObject):
     # what follows
 
     def _follow(self, paths: frozenset[str]) -> None:
-        self._ahead.rest()
+        self.ahead.rest()
         self.trial = None
         if self.doc.moment.ridden is not None:  # a ride of another design
             self.doc.moment = replace(self.doc.moment, ridden=None)
@@ -319,7 +319,7 @@ class Session(QObject):
                 found = replace(self.followed, study=replace(self.followed.study, design=self.design))
             else:
                 found = self._followed(self.design)
-            self._ahead.keep(found)
+            self.ahead.keep(found)
             if not paths:  # another vehicle: the last one's rides and steps say nothing of it
                 self.schedule.forget()
             self.followed, self.problem = found, ""
@@ -371,7 +371,7 @@ class Session(QObject):
 
     def _followed(self, design: Design) -> Followed:
         """What follows from a design, at hand or worked out now.  Raises InputError or PathError."""
-        return self._ahead.known(design) or self._work_out(design)
+        return self.ahead.known(design) or self._work_out(design)
 
     def take_in_hand(self, lever_code: str) -> None:
         """The lever that has the keys: its next steps are worked out while the window rests."""
@@ -382,7 +382,7 @@ class Session(QObject):
     def _look_ahead(self) -> None:
         lever = next((lever for lever in self.levers if lever.code == self.lever_in_hand), None)
         if lever is not None and not self.previews_stale:
-            self._ahead.want([apply(self.design, edit) for edit in (lever.up, lever.down) if edit is not None])
+            self.ahead.want([apply(self.design, edit) for edit in (lever.up, lever.down) if edit is not None])
 
     def _with_old_cures(self, fresh: list[Finding]) -> list[Finding]:
         # cures of the last design stay in sight until the new ones arrive, unless the finding has changed its state
@@ -442,7 +442,7 @@ class Session(QObject):
     @property
     def busy(self) -> bool:
         """Whether studies run or wait, or steps are worked out ahead."""
-        return self.schedule.busy or self._ahead.busy
+        return self.schedule.busy or self.ahead.busy
 
     def _arrived(self, code: str) -> None:
         """A study that takes its time is done."""
@@ -490,7 +490,7 @@ class Session(QObject):
         except (InputError, PathError):
             self.set_trial(None)
             return
-        self._ahead.keep(found)
+        self.ahead.keep(found)
         self.trial = (edit.label, found.study.states["nominal"].edge)
         self.ghost_changed.emit()
 
@@ -499,7 +499,7 @@ class Session(QObject):
         self.unit_set = unit_set or self.unit_set
         self.theme_name = theme or self.theme_name
         if self.followed is not None and unit_set is not None:
-            self._ahead.forget()  # findings are worded in units
+            self.ahead.forget()  # findings are worded in units
             self.followed = replace(self.followed, findings=find(self.design, self.stock, self.followed.study, self.say))
             self._drive_findings = self.followed.findings
             self.schedule.drop_findings()
@@ -512,7 +512,7 @@ class Session(QObject):
         if catalogue.stamp_of(self.stock_folder) == self.stock.stamp:
             return
         self.stock = catalogue.load(self.stock_folder)
-        self._ahead.forget()
+        self.ahead.forget()
         bad = self.stock.bad_rows
         self.told.emit(f"Stock read again; skipped {bad[0]}" if bad else "Stock read again", bool(bad))
         if self.docs:

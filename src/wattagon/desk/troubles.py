@@ -27,10 +27,10 @@ class Troubles(QObject):
 
     def install(self) -> None:
         """Take over the hooks of the main and of other threads."""
-        sys.excepthook = self._hook
-        threading.excepthook = lambda args: self._hook(args.exc_type, args.exc_value or args.exc_type(), args.exc_traceback)
+        sys.excepthook = self.hook
+        threading.excepthook = lambda args: self.hook(args.exc_type, args.exc_value or args.exc_type(), args.exc_traceback)
 
-    def _hook(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    def hook(self, kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
         import traceback  # with logging: not needed before something goes wrong
 
         details = "".join(traceback.format_exception(kind, error, trace))

@@ -24,7 +24,7 @@ class VariantActions(QMainWindow):
         made = replace(base, id=fresh, name=f"{base.name.removesuffix(' again')} again" if base.name else "", note="", based_on=base.id)
         self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
 
-    def _change_variant(self, label: str, **values: Any) -> None:
+    def change_variant(self, label: str, **values: Any) -> None:
         design = self.session.design
         now: Variant = design.variant()
         made = tuple(replace(v, **values) if v is now else v for v in design.variants)
@@ -35,14 +35,14 @@ class VariantActions(QMainWindow):
 
         name, good = QInputDialog.getText(self, "Rename this variant", "Name", text=self.session.design.variant().name)
         if good:
-            self._change_variant("Rename variant", name=name.strip())
+            self.change_variant("Rename variant", name=name.strip())
 
     def note_variant(self) -> None:
         from PySide6.QtWidgets import QInputDialog
 
         note, good = QInputDialog.getMultiLineText(self, "Note on this variant", "Note", self.session.design.variant().note)
         if good:
-            self._change_variant("Note on variant", note=note.strip())
+            self.change_variant("Note on variant", note=note.strip())
 
     def delete_variant(self) -> None:
         """Remove the present variant; undo brings it back."""

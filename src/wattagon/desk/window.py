@@ -52,7 +52,7 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
 
     def __init__(self, session: Session, settings: SettingsFile, recovery: Recovery | None = None) -> None:
         super().__init__()
-        self.session, self._settings, self._recovery = session, settings, recovery
+        self.session, self._settings, self.recovery = session, settings, recovery
         self._bars = QVBoxLayout()
         self.going = False  # an end that asks nothing
         self.setMinimumSize(480, 320)
@@ -168,11 +168,11 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
             action.setShortcut(QKeySequence(keys))
         action.triggered.connect(lambda _on=False: run())
         menu.addAction(action)
-        self._all.append(action)
+        self.commands.append(action)
         return action
 
     def _actions(self) -> None:
-        self._all: list[QAction] = []
+        self.commands: list[QAction] = []
         self._needs_doc: list[QAction] = []
         bar = self.menuBar()
         std = QKeySequence.StandardKey
@@ -194,8 +194,8 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
         self._needs_doc.append(self._act(menu, "&Close this vehicle", self.close_vehicle, std.Close))
         self._act(menu, "&Quit", self.close, "Ctrl+Q")
         menu = bar.addMenu("&Edit")
-        self._undo = self._act(menu, "Undo", self.session_undo, std.Undo)
-        self._redo = self._act(menu, "Redo", self.session_redo, "Ctrl+Shift+Z")
+        self.undo_action = self._act(menu, "Undo", self.session_undo, std.Undo)
+        self.redo_action = self._act(menu, "Redo", self.session_redo, "Ctrl+Shift+Z")
         menu.addSeparator()
         self._needs_doc += [
             self._act(menu, "Copy the &picture", self.copy_picture, "Ctrl+Shift+C"),
@@ -325,10 +325,10 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
     def _undo_words(self) -> None:
         has = bool(self.session.docs)
         undo = self.session.doc.undo if has else None
-        self._undo.setEnabled(undo is not None and undo.canUndo())
-        self._redo.setEnabled(undo is not None and undo.canRedo())
-        self._undo.setText(f"Undo: {undo.undoText()}" if undo is not None and undo.canUndo() else "Undo")
-        self._redo.setText(f"Redo: {undo.redoText()}" if undo is not None and undo.canRedo() else "Redo")
+        self.undo_action.setEnabled(undo is not None and undo.canUndo())
+        self.redo_action.setEnabled(undo is not None and undo.canRedo())
+        self.undo_action.setText(f"Undo: {undo.undoText()}" if undo is not None and undo.canUndo() else "Undo")
+        self.redo_action.setText(f"Redo: {undo.redoText()}" if undo is not None and undo.canRedo() else "Redo")
 
     def _retitle(self) -> None:
         if not self.session.docs:

@@ -28,7 +28,7 @@ class WorkList(QWidget):
         super().__init__(parent)
         self._session, self._benches = session, benches
         self.current = benches[0].code
-        self._hits: list[tuple[QRectF, str, str]] = []  # area, kind, key
+        self.places: list[tuple[QRectF, str, str]] = []  # area, kind, key
         self._heads: list[tuple[float, str]] = []  # baseline, group
         self._focused = 0
         self._shown: tuple[object, ...] = ()
@@ -88,7 +88,7 @@ class WorkList(QWidget):
         )
 
     def _lay_out(self) -> None:
-        self._hits, self._heads, y = [], [], 4.0
+        self.places, self._heads, y = [], [], 4.0
         for group in GROUPS:
             inside = [entry for entry in self._benches if entry.group == group]
             if not inside:
@@ -96,18 +96,18 @@ class WorkList(QWidget):
             self._heads.append((y + 13, group))
             y += HEAD
             for entry in inside:
-                self._hits.append((QRectF(0, y, self.width(), ROW - 2), "bench", entry.code))
+                self.places.append((QRectF(0, y, self.width(), ROW - 2), "bench", entry.code))
                 y += ROW
             y += 4
         y += 8
         for k, doc in enumerate(self._session.docs):
-            self._hits.append((QRectF(0, y + 20, self.width(), 24), "doc", str(k)))
+            self.places.append((QRectF(0, y + 20, self.width(), 24), "doc", str(k)))
             y += 26
             if doc is self._session.doc:
                 for variant in doc.design.variants:
-                    self._hits.append((QRectF(14, y + 20, self.width() - 14, 22), "variant", variant.id))
+                    self.places.append((QRectF(14, y + 20, self.width() - 14, 22), "variant", variant.id))
                     y += 23
-                self._hits.append((QRectF(14, y + 20, self.width() - 14, 22), "new", ""))
+                self.places.append((QRectF(14, y + 20, self.width() - 14, 22), "new", ""))
                 y += 27
 
     @painted
@@ -119,7 +119,7 @@ class WorkList(QWidget):
         p.setPen(theme.soft)
         for at, words in self._heads:
             p.drawText(QPointF(12, at), words)
-        for k, (area, kind, key) in enumerate(self._hits):
+        for k, (area, kind, key) in enumerate(self.places):
             on = (kind == "bench" and key == self.current) or (
                 kind == "variant" and bool(session.docs) and key == session.design.variant().id
             )
@@ -157,7 +157,7 @@ class WorkList(QWidget):
                 p.setPen(pen(theme.electrical, 1.5))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRoundedRect(area.adjusted(3, 1, -3, -1), 4, 4)
-        first = next((area for area, kind, _ in self._hits if kind == "doc"), None)
+        first = next((area for area, kind, _ in self.places if kind == "doc"), None)
         if first is not None:
             p.setFont(font(12))
             p.setPen(theme.soft)
@@ -177,13 +177,13 @@ class WorkList(QWidget):
             self.asked.emit("new-variant")
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        for area, kind, key in self._hits:
+        for area, kind, key in self.places:
             if area.contains(event.position()):
                 self.act(kind, key)
                 return
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        for area, kind, key in self._hits:
+        for area, kind, key in self.places:
             if area.contains(event.position()):
                 self.setCursor(Qt.CursorShape.PointingHandCursor)
                 if kind == "bench":
@@ -199,12 +199,12 @@ class WorkList(QWidget):
         self.unsetCursor()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        n = len(self._hits)
+        n = len(self.places)
         if n and event.key() in (Qt.Key.Key_Down, Qt.Key.Key_Up):
             self._focused = (self._focused + (1 if event.key() == Qt.Key.Key_Down else -1)) % n
             self.update()
         elif n and event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            _, kind, key = self._hits[min(self._focused, n - 1)]
+            _, kind, key = self.places[min(self._focused, n - 1)]
             self.act(kind, key)
         else:
             super().keyPressEvent(event)

@@ -192,7 +192,7 @@ class Powertrain:
             by_pack = self.current_at_pack_limit_a(supply.limit_a, shaft_rad_s, emf, ohm)
             by_duty = self.current_at_full_duty_a(ceiling, shaft_rad_s, emf, ohm)
         else:
-            by_pack, by_duty = self._by_bisection(ceiling, supply.limit_a, shaft_rad_s, emf, ohm)
+            by_pack, by_duty = self.by_bisection(ceiling, supply.limit_a, shaft_rad_s, emf, ohm)
         candidates: list[tuple[Num, Num]] = [(ceiling * motor_share, INDEX["motor_current"])]
         taper = c.erpm_share(m.erpm(shaft_rad_s))
         if not isinstance(taper, float):
@@ -211,7 +211,7 @@ class Powertrain:
             index = np.where(value <= best, which, index)
         return np.asarray(best), np.asarray(index)
 
-    def _by_bisection(self, motor_limit_a: Num, pack_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num) -> tuple[Num, Num]:
+    def by_bisection(self, motor_limit_a: Num, pack_limit_a: Num, shaft_rad_s: Num, emf_v: Num, pack_ohm: Num) -> tuple[Num, Num]:
         """(by pack current, by duty) [A] with any motor law, saturation included; the referee of the closed forms."""
         c = self.controller
         taper = np.maximum(c.duty_max - c.duty_soft, 0.0) / motor_limit_a

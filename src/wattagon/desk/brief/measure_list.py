@@ -44,7 +44,7 @@ class MeasureList(Following, QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._path = ""
+        self.path = ""
         self.setObjectName("measure-list")
         self.setMinimumWidth(290)
         self.tree = _List(objectName="measures", rootIsDecorated=False, uniformRowHeights=True)
@@ -55,7 +55,7 @@ class MeasureList(Following, QWidget):
         self.tree.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         self.tree.header().setSectionResizeMode(2, QHeaderView.ResizeMode.ResizeToContents)
         self.tree.setAccessibleName("Measuring list")
-        self._items: dict[str, QTreeWidgetItem] = {}
+        self.items: dict[str, QTreeWidgetItem] = {}
         for title, group in GROUPS:
             head = QTreeWidgetItem(self.tree, [title])
             head.setFirstColumnSpanned(True)
@@ -65,7 +65,7 @@ class MeasureList(Following, QWidget):
                 item = QTreeWidgetItem(head)
                 item.setData(0, PATH, measure.path)
                 item.setTextAlignment(1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                self._items[measure.path] = item
+                self.items[measure.path] = item
         self.tree.expandAll()
         self.tree.currentItemChanged.connect(self._moved)
         self.tree.entered.connect(self.focus_value)
@@ -119,7 +119,7 @@ class MeasureList(Following, QWidget):
 
     def select(self, path: str) -> None:
         """Choose a measure."""
-        item = self._items.get(path)
+        item = self.items.get(path)
         if item is not None:
             self.tree.setCurrentItem(item)
 
@@ -131,7 +131,7 @@ class MeasureList(Following, QWidget):
     def _moved(self, item: QTreeWidgetItem | None) -> None:
         path = item.data(0, PATH) if item is not None else None
         if path:
-            self._path = path
+            self.path = path
             self.refresh()
             self.chosen.emit(path)
 
@@ -139,7 +139,7 @@ class MeasureList(Following, QWidget):
         if not self._session.docs:
             return
         theme = THEMES[self._session.theme_name]
-        for path, item in self._items.items():
+        for path, item in self.items.items():
             measure = BY_PATH[path]
             item.setHidden(self._session.design.vehicle.kind in measure.not_for)
             quantity, spec = value_of(self._session, path)
@@ -158,16 +158,16 @@ class MeasureList(Following, QWidget):
                 item.setForeground(column, theme.soft if assumed else theme.ink)
                 item.setFont(column, font(13, 400 if assumed else 600) if column == 1 else font(12))
             item.setForeground(0, theme.ink)
-        if self._path:
+        if self.path:
             self._show()
 
     def _show(self) -> None:
-        quantity, spec = value_of(self._session, self._path)
+        quantity, spec = value_of(self._session, self.path)
         self._title.setText(spec.label.capitalize() + (f", {spec.hint}" if spec.hint else ""))
-        self._how.setText(HOW[self._path])
+        self._how.setText(HOW[self.path])
         dimension, unit_set = spec.dimension, self._session.unit_set
         texts = {
-            self.value: shown(self._session, self._path) if quantity is not None else "",
+            self.value: shown(self._session, self.path) if quantity is not None else "",
             self.date: (quantity.date or "") if quantity else "",
             self.tolerance: f"± {units.say(quantity.tolerance, _span(dimension), unit_set)}"
             if quantity and quantity.tolerance is not None
@@ -203,12 +203,12 @@ class MeasureList(Following, QWidget):
     def _apply(self, known: Known | None, day: str | None) -> None:
         if not self._session.docs:
             return
-        quantity, spec = value_of(self._session, self._path)
+        quantity, spec = value_of(self._session, self.path)
         field = self.value
         try:
             text = self.value.text().strip()
             if not text and quantity is not None and self._optional():
-                self._session.apply(Edit(label=f"{spec.label.capitalize()} not known", changes=((self._path, None),)))
+                self._session.apply(Edit(label=f"{spec.label.capitalize()} not known", changes=((self.path, None),)))
                 return
             value = (
                 quantity.value
@@ -236,7 +236,7 @@ class MeasureList(Following, QWidget):
             for each in (self.value, self.date, self.tolerance, self.note):
                 each.setModified(False)
             said = self._session.say(value, spec.dimension)
-            self._session.apply(Edit(label=f"{spec.label.capitalize()} {said}, {WORDS[known]}", changes=((self._path, made),)))
+            self._session.apply(Edit(label=f"{spec.label.capitalize()} {said}, {WORDS[known]}", changes=((self.path, made),)))
         except WattagonError as refusal:
             refuse(field, True)
             field.setModified(True)
@@ -247,7 +247,7 @@ class MeasureList(Following, QWidget):
     def _optional(self) -> bool:
         from wattagon.design.paths import place
 
-        return place(self._session.design, self._path).optional
+        return place(self._session.design, self.path).optional
 
     def _day(self, text: str) -> str:
         from wattagon.errors import InputError

@@ -45,7 +45,7 @@ class Shelf(Following, QWidget):
             if kind.on_shelf:
                 menu.addAction(kind.one).triggered.connect(lambda _on=False, kind=kind: self.add(kind))
         add.setMenu(menu)
-        remove.clicked.connect(self._remove)
+        remove.clicked.connect(self.remove_chosen)
         head = QHBoxLayout()
         head.addWidget(title, 1)
         head.addWidget(add)
@@ -103,7 +103,7 @@ class Shelf(Following, QWidget):
             shelf = (*shelf, ShelfItem(part=part.id))
         self._session.try_apply(Edit(label=f"On the shelf: {part.name}", changes=(("brief.shelf", shelf),)))
 
-    def _remove(self) -> None:
+    def remove_chosen(self) -> None:
         row = self.tree.currentIndex().row()
         shelf = self._session.design.brief.shelf
         if 0 <= row < len(shelf):

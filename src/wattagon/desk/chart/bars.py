@@ -11,6 +11,7 @@ from wattagon.desk.theme import Theme, with_alpha
 from wattagon.record import record
 
 FULL = 0.25  # of a goal's target: the change of margin that fills a bar
+HARDLY = 0.08
 STEP, LEAST = 6.0, 3.2  # px from bar to bar, as wished and at least
 
 
@@ -21,6 +22,11 @@ class Bar:
     share: float
     flips: bool
     met: bool
+
+    @property
+    def seen(self) -> bool:
+        """Whether there is anything to be drawn at the height of a line."""
+        return self.flips or abs(self.share) >= HARDLY
 
 
 def bar_of(before: float, after: float) -> Bar:

@@ -88,11 +88,11 @@ class DriveBench(Bench):
         self._variant.setProperty("voice", "soft")
         row.addWidget(self._variant, 1)
         row.addWidget(self._soft("pack"))
-        self._states = QButtonGroup(self, exclusive=True)
+        self.states = QButtonGroup(self, exclusive=True)
         for name in CHARGE_STATES:
             button = QPushButton(name, checkable=True, objectName=f"charge-{name}")
             button.setToolTip(f"Show the drive with a {name} pack ({CHARGE_STATES[name]:.0%})")
-            self._states.addButton(button)
+            self.states.addButton(button)
             button.clicked.connect(self._charge_chosen)
             row.addWidget(button)
         row.addSpacing(10)
@@ -118,10 +118,10 @@ class DriveBench(Bench):
         if not self._session.docs:
             return
         charge = self._session.moment.charge
-        self._states.setExclusive(False)
-        for button in self._states.buttons():
+        self.states.setExclusive(False)
+        for button in self.states.buttons():
             button.setChecked(CHARGE_STATES[button.text()] == charge)
-        self._states.setExclusive(True)
+        self.states.setExclusive(True)
         variant = self._session.design.variant()
         self._variant.setText(f"  {variant.id} {variant.name}" + (f": {variant.note}" if variant.note else ""))
         self._variant.setToolTip(variant.note)

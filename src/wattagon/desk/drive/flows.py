@@ -41,7 +41,7 @@ class Flows(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._axes: Axes | None = None
+        self.axes: Axes | None = None
         self._ground = Ground()
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("flows")
@@ -92,7 +92,7 @@ class Flows(QWidget):
     def paint_on(self, painter: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
         theme, strips, session = THEMES[self._session.theme_name], self.strips(), self._session
-        self._axes = None
+        self.axes = None
         if not strips:
             return
         state = session.state
@@ -115,7 +115,7 @@ class Flows(QWidget):
             key = (strip.title, axes.key, last, theme.name, session.unit_set)
             self._ground.paint(painter, around, key, functools.partial(self._frame, theme=theme, axes=axes, strip=strip, last=last))
             self._strip(painter, theme, axes, strip, x_most, x_needed)
-            self._axes = axes
+            self.axes = axes
 
     def _high(self, strip: Strip) -> float:
         """The upper end of a strip's scale, in shown units; needed values far beyond what the drive can are not worth the height."""
@@ -182,7 +182,7 @@ class Flows(QWidget):
             self._go(event)
 
     def _go(self, event: QMouseEvent) -> None:
-        if self._axes is not None:
-            shown_speed = self._axes.value_x(event.position().x())
+        if self.axes is not None:
+            shown_speed = self.axes.value_x(event.position().x())
             unit = unit_of("speed", self._session.unit_set)
             self._session.set_moment(speed_m_s=max(0.0, (shown_speed - shown(0.0, "speed", self._session.unit_set)) / unit.per_si))

@@ -64,7 +64,7 @@ class GoalStrip(QWidget):
         """Its values as text."""
         return "; ".join(f"{name}: {text}" for name, text in self.words())
 
-    def _columns(self) -> list[QRectF]:
+    def columns(self) -> list[QRectF]:
         study = self._session.study
         n = len(study.goals) if study is not None else 0
         width = (self.width() - 4) / max(n, 1)
@@ -81,7 +81,7 @@ class GoalStrip(QWidget):
             painter.drawText(self.rect().adjusted(4, 0, -4, 0), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, words)
             return
         after = self._pointed.beside(study.goals) if self._pointed is not None else ()
-        for k, (area, (name, text)) in enumerate(zip(self._columns(), self.words(), strict=True)):
+        for k, (area, (name, text)) in enumerate(zip(self.columns(), self.words(), strict=True)):
             now = study.goals[k]
             then = after[k] if after else now
             status = status_of(then)
@@ -103,7 +103,7 @@ class GoalStrip(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         study = self._session.study
-        for k, area in enumerate(self._columns()):
+        for k, area in enumerate(self.columns()):
             if study is not None and area.contains(event.position()):
                 result = study.goals[k]
                 words = f"{goal_name(result.goal, self._session.say)}: {shortfall(result, self._session.say)}"
@@ -112,12 +112,12 @@ class GoalStrip(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         study = self._session.study
-        for k, area in enumerate(self._columns()):
+        for k, area in enumerate(self.columns()):
             if study is not None and area.contains(event.position()):
                 self.asked.emit(study.goals[k].goal.id)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        n = len(self._columns())
+        n = len(self.columns())
         if n and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right):
             self._focused = (self._focused + (1 if event.key() == Qt.Key.Key_Right else -1)) % n
             self.update()

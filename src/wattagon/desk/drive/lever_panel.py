@@ -34,10 +34,10 @@ class LeverPanel(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._focused = 0
+        self.focused = 0
         self._hover: tuple[int, int] | None = None  # cell, side
         self._drag: tuple[int, float, int, int] | None = None  # cell, x of the last step, gesture, steps
-        self._editor: QLineEdit | None = None
+        self.editor: QLineEdit | None = None
         self._effects: dict[tuple[str, int], Effect | None] = {}
         self._shown: list[Lever] = []
         self._stale = False  # what is painted is older than the design, and the new has not come at once
@@ -52,7 +52,7 @@ class LeverPanel(QWidget):
         self._fit()
         session.design_changed.connect(self._redesigned)
         for signal in (session.previews_changed, session.findings_changed, session.looks_changed):
-            signal.connect(self._refresh)
+            signal.connect(self.refresh)
 
     # layout
 
@@ -87,7 +87,7 @@ class LeverPanel(QWidget):
     def _redesigned(self) -> None:
         """After an edit only cells whose own values changed are painted again; effects follow when they are known."""
         levers, before = self._session.levers, self._shown
-        self._focused = min(self._focused, max(len(levers) - 1, 0))
+        self.focused = min(self.focused, max(len(levers) - 1, 0))
         if [lever.code for lever in levers] != [lever.code for lever in before] or not self._session.previews:
             self._effects = {}
             self._fit()
@@ -104,7 +104,7 @@ class LeverPanel(QWidget):
             self._stale = True
             self.update()
 
-    def _refresh(self) -> None:
+    def refresh(self) -> None:
         if not self._session.previews_stale:
             self._stale = False
             self._stale_timer.stop()
@@ -120,7 +120,7 @@ class LeverPanel(QWidget):
         if not levers:
             self.setAccessibleDescription("")
             return
-        lever = levers[self._focused]
+        lever = levers[self.focused]
         parts = [f"{lever.label} {value_text(self._session, lever, lever.value)}"]
         for side, word in ((0, "down"), (1, "up")):
             found = self._effects.get((lever.code, side))
@@ -141,7 +141,7 @@ class LeverPanel(QWidget):
 
     def _paint_cell(self, painter: QPainter, theme: Theme, k: int, lever: Lever) -> None:
         area = self.cell(k)
-        chosen = self.hasFocus() and k == self._focused
+        chosen = self.hasFocus() and k == self.focused
         painter.fillRect(area, theme.panel)
         tint = theme.electrical if lever.group in ELECTRICAL else theme.mechanical
         painter.fillRect(QRectF(area.left(), area.top(), area.width(), 2.0), with_alpha(tint, 0.75))
@@ -341,12 +341,12 @@ class LeverPanel(QWidget):
             self._session.try_apply(edit)
 
     def _focus_on(self, k: int) -> None:
-        self._focused = k
+        self.focused = k
         self._session.take_in_hand(self._session.levers[k].code)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         if self._session.levers:
-            self._focus_on(self._focused)
+            self._focus_on(self.focused)
         self._describe()
         self.update()
 
@@ -359,17 +359,17 @@ class LeverPanel(QWidget):
         if not n:
             super().keyPressEvent(event)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right):
-            self._focus_on((self._focused + (1 if key == Qt.Key.Key_Right else -1)) % n)
+            self._focus_on((self.focused + (1 if key == Qt.Key.Key_Right else -1)) % n)
             self._describe()
             self.update()
         elif key in (Qt.Key.Key_Up, Qt.Key.Key_Down, Qt.Key.Key_Plus, Qt.Key.Key_Minus):
             if not event.isAutoRepeat():
                 self._session.drop_ghost()
             self._session.hold_ghost()
-            self._take(self._focused, 1 if key in (Qt.Key.Key_Up, Qt.Key.Key_Plus) else 0)
+            self._take(self.focused, 1 if key in (Qt.Key.Key_Up, Qt.Key.Key_Plus) else 0)
         elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_F2):
-            self.edit(self._focused)
-        elif key == Qt.Key.Key_Escape and self._editor is not None:
+            self.edit(self.focused)
+        elif key == Qt.Key.Key_Escape and self.editor is not None:
             self._close_editor()
             self.setFocus()
         else:
@@ -401,16 +401,16 @@ class LeverPanel(QWidget):
         editor.setFocus()
         editor.returnPressed.connect(self._typed)
         editor.editingFinished.connect(self._left_editor)
-        self._editor = editor
+        self.editor = editor
 
     def _typed(self) -> None:
-        editor = self._editor
+        editor = self.editor
         if editor is None:
             return
-        if self._focused >= len(self._session.levers):  # the design changed under the entry
+        if self.focused >= len(self._session.levers):  # the design changed under the entry
             self._close_editor()
             return
-        lever = self._session.levers[self._focused]
+        lever = self._session.levers[self.focused]
         text = editor.text()
         try:
             if lever.dimension in ("teeth", "count", "S", "P"):
@@ -427,11 +427,11 @@ class LeverPanel(QWidget):
         self.setFocus()
 
     def _left_editor(self) -> None:
-        if self._editor is not None and not self._editor.hasFocus():
+        if self.editor is not None and not self.editor.hasFocus():
             self._close_editor()
 
     def _close_editor(self) -> None:
-        if self._editor is not None:
-            editor, self._editor = self._editor, None
+        if self.editor is not None:
+            editor, self.editor = self.editor, None
             editor.hide()
             editor.deleteLater()

@@ -264,7 +264,7 @@ class PartsPanel(QScrollArea):
         choice = ChoiceField(self._session, f"{base}.kind", "Kind", kinds)
         choice.activated.disconnect()
         choice.setMinimumWidth(58)
-        choice.activated.connect(lambda _i, k=k, box=choice: self._set_kind(k, ReductionKind(box.currentData())))
+        choice.activated.connect(lambda _i, k=k, box=choice: self.set_kind(k, ReductionKind(box.currentData())))
         form.addRow(self._soft("Kind"), choice)
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN):
             families: list[tuple[object, str]] = [
@@ -312,7 +312,7 @@ class PartsPanel(QScrollArea):
         self._made = ()
         self.refresh()
 
-    def _set_kind(self, k: int, kind: ReductionKind) -> None:
+    def set_kind(self, k: int, kind: ReductionKind) -> None:
         stages = list(self._session.design.variant().stages)
         stages[k] = self.typical_stage(kind, stages[k])
         if not self._session.try_apply(Edit(label=f"Stage {k + 1}: {STAGE_WORDS[kind]}", changes=(("variant.stages", tuple(stages)),))):

@@ -61,7 +61,7 @@ class PullMap(QWidget):
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
-        self._axes: Axes | None = None
+        self.axes: Axes | None = None
         self._ground = Ground()
         self._lines: dict[int, NDArray[np.float64]] = {}
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
@@ -102,7 +102,7 @@ class PullMap(QWidget):
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
-        self._axes = self.paint_on(painter, QRectF(self.rect()))
+        self.axes = self.paint_on(painter, QRectF(self.rect()))
 
     def paint_on(self, painter: QPainter, rect: QRectF) -> Axes | None:
         """Draw into any rectangle; the axes that were used."""
@@ -130,7 +130,7 @@ class PullMap(QWidget):
         self._other_edges(painter, axes, theme, study)
         self._compared(painter, axes, theme)
         bold = self._bold_edge(painter, axes, theme)
-        rated = self._rated(painter, axes, theme, study)
+        rated = self.rated(painter, axes, theme, study)
         painter.restore()
         given = self._moment(painter, axes, theme, labels)
         marks = flags(study)
@@ -170,7 +170,7 @@ class PullMap(QWidget):
             found = self._lines[id(study.lasting)] = thinned(self._line(axes, study.lasting.speed_m_s, below))
         return found
 
-    def _at(self, axes: Axes, speed: float, force: float) -> QPointF:
+    def at(self, axes: Axes, speed: float, force: float) -> QPointF:
         unit_set = self._session.unit_set
         return axes.point(shown(speed, "speed", unit_set), shown(force, "force", unit_set))
 
@@ -292,7 +292,7 @@ class PullMap(QWidget):
             painter.drawEllipse(QPointF(*points[k]), 3.5, 3.5)
         return state.edge, points
 
-    def _rated(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> tuple[str, NDArray[np.float64]] | None:
+    def rated(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> tuple[str, NDArray[np.float64]] | None:
         """What the weakest belt or chain is rated for, where the edge goes over it: nothing stops there, but it does not last."""
         state, found = self._session.state, rated_pull(study.resolved)
         if found is None or state is None:
@@ -318,7 +318,7 @@ class PullMap(QWidget):
 
     def _flags(self, painter: QPainter, axes: Axes, theme: Theme, marks: list[Flag], labels: Labels) -> None:
         for mark in marks:
-            at = self._at(axes, mark.speed_m_s, mark.force_n)
+            at = self.at(axes, mark.speed_m_s, mark.force_n)
             if axes.rect.adjusted(-2, -2, 2, 2).contains(at):
                 flag(painter, at, theme.clear if mark.result.met else theme.over, met=mark.result.met, panel=theme.panel)
                 labels.reserve(QRectF(at.x() - 5, at.y() - 27, 22, 32))
@@ -326,7 +326,7 @@ class PullMap(QWidget):
     def _goals(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, marks: list[Flag], labels: Labels) -> None:
         say = self._session.say
         for mark in marks:
-            at = self._at(axes, mark.speed_m_s, mark.force_n)
+            at = self.at(axes, mark.speed_m_s, mark.force_n)
             if not axes.rect.adjusted(-2, -2, 2, 2).contains(at):
                 continue
             colour = theme.clear if mark.result.met else theme.over
@@ -338,7 +338,7 @@ class PullMap(QWidget):
             labels.text(places, words, colour, font(13, 600), second=shortfall(mark.result, say))
         for result in study.goals:
             if result.goal.kind is GoalKind.SPEED_LIMIT:
-                x = self._at(axes, result.target, 0.0).x()
+                x = self.at(axes, result.target, 0.0).x()
                 if x <= axes.rect.right():
                     colour = theme.clear if result.met else theme.over
                     painter.setPen(pen(colour, 1.4, (6.0, 3.0)))
@@ -351,12 +351,12 @@ class PullMap(QWidget):
         point = self._session.point
         if point is None:
             return None
-        x = self._at(axes, point.speed_m_s, 0.0).x()
+        x = self.at(axes, point.speed_m_s, 0.0).x()
         if not axes.rect.left() <= x <= axes.rect.right():
             return None
         straight(painter, x, axes.rect.top(), x, axes.rect.bottom(), pen(theme.ink, 1.0, (3.0, 3.0)))
-        asked = self._at(axes, point.speed_m_s, max(point.load_n, 0.0))
-        given = self._at(axes, point.speed_m_s, max(point.thrust_n, 0.0))
+        asked = self.at(axes, point.speed_m_s, max(point.load_n, 0.0))
+        given = self.at(axes, point.speed_m_s, max(point.thrust_n, 0.0))
         if not point.held and given.y() - asked.y() > 2.0:
             painter.setPen(pen(theme.over, 3.0))
             painter.drawLine(asked, given)
@@ -416,7 +416,7 @@ class PullMap(QWidget):
             self._go(event.position())
 
     def _go(self, at: QPointF) -> None:
-        axes, study = self._axes, self._session.study
+        axes, study = self.axes, self._session.study
         if axes is None or study is None:
             return
         unit_set = self._session.unit_set
@@ -426,7 +426,7 @@ class PullMap(QWidget):
         grade = float(road.grade_at(force, speed, wind))
         # the lines that are drawn catch the pointer
         for known in (0.0, *(r.goal.grade for r in study.goals if r.goal.grade)):
-            if abs(self._at(axes, speed, float(road.resistance_n(speed, known, wind))).y() - at.y()) <= SNAP_PX:
+            if abs(self.at(axes, speed, float(road.resistance_n(speed, known, wind))).y() - at.y()) <= SNAP_PX:
                 grade = known
                 break
         self._session.set_moment(speed_m_s=speed, grade=grade)

@@ -23,7 +23,7 @@ class FreedomView(QWidget):
     def __init__(self, session: Session, book: FinderBook, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._book = session, book
-        self._ticks: list[tuple[QRectF, Offer, Step]] = []
+        self.ticks: list[tuple[QRectF, Offer, Step]] = []
         self.setObjectName("finder-freedom")
         self.setMouseTracking(True)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
@@ -48,7 +48,7 @@ class FreedomView(QWidget):
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         theme = THEMES[self._session.theme_name]
         painter.fillRect(event.rect(), theme.panel)
-        self._ticks = []
+        self.ticks = []
         places = self.places()
         if not places:
             painter.setPen(theme.soft)
@@ -74,7 +74,7 @@ class FreedomView(QWidget):
             x = left + (k + 0.5) * step
             half = min(0.38 * step, 4.5)
             spot = QRectF(x - half, middle - 5, 2 * half, 10)
-            self._ticks.append((QRectF(x - step / 2, area.top(), step, area.height()), place, one))
+            self.ticks.append((QRectF(x - step / 2, area.top(), step, area.height()), place, one))
             if one.present:
                 painter.setPen(pen(theme.ink, 1.8))
                 painter.setBrush(theme.electrical)
@@ -88,7 +88,7 @@ class FreedomView(QWidget):
         put_right(painter, area.right() - 12, middle + 4, words, font(12, 400 if place.others else 600))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        under = next(((place, step) for area, place, step in self._ticks if area.contains(event.position())), None)
+        under = next(((place, step) for area, place, step in self.ticks if area.contains(event.position())), None)
         if under is None:
             QToolTip.hideText()
             return

@@ -50,7 +50,7 @@ class Scatter(QWidget):
     def __init__(self, session: Session, book: FinderBook, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._book = session, book
-        self._places: dict[int, QPointF] = {}
+        self.places: dict[int, QPointF] = {}
         self._hover = -1
         self._present: tuple[object, Hit | None] = (None, None)
         self.setObjectName("finder-scatter")
@@ -135,7 +135,7 @@ class Scatter(QWidget):
         theme, book = THEMES[self._session.theme_name], self._book
         plot = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
         painter.fillRect(plot, theme.panel)
-        self._places = {}
+        self.places = {}
         before = book.found is None and not book.running and not book.problem and book.outset is not None
         for box in self.axes:
             box.setVisible(bool(book.points) or before)
@@ -160,7 +160,7 @@ class Scatter(QWidget):
             words = f"None of {count_words(book.found.searched)} meets everything. {'The' if one else 'Each'} triangle gives up just one."
             painter.drawText(banner, Qt.AlignmentFlag.AlignCenter, words)
         self._hits(painter, theme, axes)
-        for at in self._places.values():  # no name covers a find
+        for at in self.places.values():  # no name covers a find
             labels.reserve(QRectF(at.x() - 5, at.y() - 5, 10, 10))
         self._near(painter, theme, axes, labels)
         self._now(painter, theme, axes, labels)
@@ -251,7 +251,7 @@ class Scatter(QWidget):
             at = self._at(axes, hit)
             if at is None:
                 continue
-            self._places[k] = at
+            self.places[k] = at
             same = k in near_equal
             size = 5.0 if front else 3.4 if k in firsts else 2.6
             painter.setPen(pen(theme.electrical if front or same else theme.soft, 1.4))
@@ -284,14 +284,14 @@ class Scatter(QWidget):
             at = self._at(axes, hit)
             if at is None:
                 continue
-            self._places[k] = at
+            self.places[k] = at
             painter.setPen(pen(theme.over, 1.5))
             painter.setBrush(theme.panel)
             painter.drawPolygon(QPolygonF([at + QPointF(0, -5.5), at + QPointF(5.5, 4.5), at + QPointF(-5.5, 4.5)]))
         for k, hit in enumerate(found.near_misses, len(found.hits)):
-            if k in self._places and (not found.hits or k in (self._book.chosen, self._hover)):
+            if k in self.places and (not found.hits or k in (self._book.chosen, self._hover)):
                 name = constraint_name(self._session.design, found.wishes.climb_s(self._session.design), hit.fails, self._session.say)
-                self._label(labels, self._places[k], f"without: {name}", theme.over)
+                self._label(labels, self.places[k], f"without: {name}", theme.over)
 
     def _label(self, labels: Labels, at: QPointF, words: str, colour: object) -> None:
         width = 6.4 * len(words)
@@ -327,14 +327,14 @@ class Scatter(QWidget):
         book = self._book
         painter.setBrush(Qt.BrushStyle.NoBrush)
         for n, k in enumerate(book.marked):
-            if k in self._places:
-                at = self._places[k]
+            if k in self.places:
+                at = self.places[k]
                 painter.setPen(pen(theme.ink, 1.4))
                 painter.drawEllipse(at, 9.0, 9.0)
                 labels.text([at + QPointF(10, -18), at + QPointF(-20, -18), at + QPointF(10, 6)], str(n + 1), theme.ink, font(12, 600))
-        if book.chosen in self._places:
+        if book.chosen in self.places:
             painter.setPen(pen(theme.ink, 2.0))
-            painter.drawEllipse(self._places[book.chosen], 8.5, 8.5)
+            painter.drawEllipse(self.places[book.chosen], 8.5, 8.5)
 
     def present(self) -> Hit | None:
         """The present variant as a hit, worked out once for each study."""
@@ -369,16 +369,16 @@ class Scatter(QWidget):
 
     # choosing
 
-    def _nearest(self, at: QPointF) -> int:
+    def nearest(self, at: QPointF) -> int:
         best, found = GRAB, -1
-        for k, place in self._places.items():
+        for k, place in self.places.items():
             away = math.hypot(place.x() - at.x(), place.y() - at.y())
             if away < best:
                 best, found = away, k
         return found
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        k = self._nearest(event.position())
+        k = self.nearest(event.position())
         if k < 0:
             return
         if event.modifiers() & Qt.KeyboardModifier.ControlModifier:
@@ -387,13 +387,13 @@ class Scatter(QWidget):
             self._book.choose(k)
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        k = self._nearest(event.position())
+        k = self.nearest(event.position())
         if k == self._hover:
             return
         self._hover = k
         self.setCursor(Qt.CursorShape.PointingHandCursor if k >= 0 else Qt.CursorShape.ArrowCursor)
         if k >= 0:
-            self.card.show_for(k, self._places[k])
+            self.card.show_for(k, self.places[k])
         else:
             self.card.hide()
         self.update()
@@ -404,7 +404,7 @@ class Scatter(QWidget):
         self.update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        key, order = Qt.Key(event.key()), sorted(self._places)
+        key, order = Qt.Key(event.key()), sorted(self.places)
         if not order:
             super().keyPressEvent(event)
             return

@@ -32,9 +32,9 @@ from wattagon.desk.ride.story import Story
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 from wattagon.desk.work import Worker
-from wattagon.errors import InputError, WattagonError
+from wattagon.errors import WattagonError
 from wattagon.exchange import units
-from wattagon.study.ride.study import STANDARD, Ask, goal_climb, goal_speed, goal_start
+from wattagon.study.ride.study import STANDARD, Ask, check_asked, goal_climb, goal_speed, goal_start
 
 if TYPE_CHECKING:
     from wattagon.desk.document import OpenVehicle
@@ -126,7 +126,7 @@ class RideBench(Bench):
         self.play.clicked.connect(self.play_it)
         self.over = QPushButton("Lay over", objectName="ride-over")
         self.over.setMenu(QMenu(self.over))
-        self.over.menu().aboutToShow.connect(self._list_over)
+        self.over.menu().aboutToShow.connect(self.list_over)
         self.courses = QPushButton("Courses", checkable=True, objectName="ride-courses")
         self.courses.setToolTip("Draw a course, or bring one from a track or a table")
         self.courses.toggled.connect(self._show_editor)
@@ -218,21 +218,13 @@ class RideBench(Bench):
     def _asked(self) -> None:
         """Apply the typed speed and grade; a refusal is told and the typing stays."""
         ask = self.book.ask
-        for field, name, dimension, low, high in (
-            (self.speed, "speed_m_s", "speed", 0.3, 60.0),
-            (self.grade, "grade", "grade", -0.4, 0.5),
-        ):
+        for field, name, dimension in ((self.speed, "speed_m_s", "speed"), (self.grade, "grade", "grade")):
             if not field.isModified():
                 continue
             text = field.text().strip()
             try:
                 value = units.parse(text, dimension, self._session.unit_set, field=dimension.capitalize()) if text else None
-                if value is not None and not low <= value <= high:
-                    raise InputError(
-                        dimension.capitalize(),
-                        text,
-                        f"{self._session.say(low, dimension)} to {self._session.say(high, dimension)}",
-                    )
+                check_asked(dimension, value, self._session.say, field=dimension.capitalize(), typed=text)
             except WattagonError as refusal:
                 refuse(field, True)
                 self._session.told.emit(str(refusal), True)
@@ -259,7 +251,7 @@ class RideBench(Bench):
         self.lanes.setFocus()
         self.lanes.play()
 
-    def _list_over(self) -> None:
+    def list_over(self) -> None:
         menu = self.over.menu()
         menu.clear()
         menu.addAction("Keep this ride under the next", self.book.keep)

@@ -43,7 +43,7 @@ class CourseStrip(QWidget):
         self._session = session
         self.course_id, self.leg = "", 0
         self._drag: tuple[int, QPointF, CourseLeg, int, float, float] | None = None
-        self._ends: list[QPointF] = []
+        self.ends: list[QPointF] = []
         self.setObjectName("course-strip")
         self.setFixedHeight(104)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
@@ -85,7 +85,7 @@ class CourseStrip(QWidget):
         theme = THEMES[self._session.theme_name]
         painter.fillRect(self.rect(), theme.panel)
         course = self.course()
-        self._ends = []
+        self.ends = []
         if course is None:
             painter.setPen(theme.soft)
             painter.setFont(font(13))
@@ -99,7 +99,7 @@ class CourseStrip(QWidget):
         base = min(y for _, y in ends)
         bottom = self.height() - 22.0
         points = [QPointF(20 + x * along, bottom - (y - base) * up) for x, y in ends]
-        self._ends = points
+        self.ends = points
         if len(course.legs) > MANY:
             self._many(painter, theme, course, points, bottom)
         else:
@@ -152,11 +152,11 @@ class CourseStrip(QWidget):
 
     def _at(self, at: QPointF) -> tuple[int, bool]:
         """(leg at a place, whether its end is grabbed)."""
-        for k, end in enumerate(self._ends[1:]):
+        for k, end in enumerate(self.ends[1:]):
             if abs(end.x() - at.x()) < GRAB and abs(end.y() - at.y()) < GRAB + 4:
                 return k, True
-        for k in range(len(self._ends) - 1):
-            if self._ends[k].x() <= at.x() <= self._ends[k + 1].x():
+        for k in range(len(self.ends) - 1):
+            if self.ends[k].x() <= at.x() <= self.ends[k + 1].x():
                 return k, False
         return -1, False
 

@@ -108,10 +108,10 @@ class RideLanes(QWidget):
     def __init__(self, session: Session, book: RideBook, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._book = session, book
-        self._axes: list[Axes] = []
+        self.axes: list[Axes] = []
         self._ground = Ground(12)
         self._playing = QTimer(self, interval=PLAY_MS)
-        self._playing.timeout.connect(self._tick)
+        self._playing.timeout.connect(self.tick)
         self.by_time = False
         self.setObjectName("ride-lanes")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -158,11 +158,11 @@ class RideLanes(QWidget):
         return self.by_time or not ride.legs
 
     def _time_unit(self) -> tuple[str, float]:
-        rides = self._rides()
+        rides = self.rides()
         longest = max((ride.time_s for _, ride, _ in rides), default=0.0)
         return ("h", 3600.0) if longest > 7200 else ("min", 60.0) if longest > 240 else ("s", 1.0)
 
-    def _rides(self) -> list[tuple[str, Ride, bool]]:
+    def rides(self) -> list[tuple[str, Ride, bool]]:
         """(name, ride, is the present one), the present one last so that it lies on top."""
         made = [(kept.name, kept.ride, False) for kept in self._book.kept]
         if self._book.before is not None:
@@ -185,12 +185,12 @@ class RideLanes(QWidget):
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
-        self._axes = self.paint_on(painter, QRectF(self.rect()))
+        self.axes = self.paint_on(painter, QRectF(self.rect()))
 
     def paint_on(self, painter: QPainter, rect: QRectF) -> list[Axes]:
         """Draw into any rectangle; the axes of the lanes."""
         theme, book = THEMES[self._session.theme_name], self._book
-        rides = self._rides()
+        rides = self.rides()
         if not rides or book.current is None:
             painter.fillRect(rect.adjusted(LEFT, TITLE, -RIGHT, -BOTTOM), theme.panel)
             painter.setFont(font(14))
@@ -356,7 +356,7 @@ class RideLanes(QWidget):
             painter.setPen(theme.soft)
             put_right(painter, x - 2, y, "lowest" if lane.dimension == "voltage" else "at most", font(12))
             x -= 48
-        others = [name for name, _, now in self._rides() if not now]
+        others = [name for name, _, now in self.rides() if not now]
         if lane.title == "Speed" and others:
             painter.setPen(theme.soft)
             put_right(painter, x - 14, y, f"dotted: {', '.join(others)}", font(12))
@@ -438,9 +438,9 @@ class RideLanes(QWidget):
     def seek(self, x: float) -> None:
         """The moment at a place on the axis, in pixels."""
         ride = self._book.present
-        if ride is None or not self._axes:
+        if ride is None or not self.axes:
             return
-        wanted = self._axes[0].value_x(x)
+        wanted = self.axes[0].value_x(x)
         along = self.along(ride)
         self._session.scrub(ride, int(np.clip(np.searchsorted(along, wanted), 0, len(along) - 1)))
 
@@ -464,7 +464,7 @@ class RideLanes(QWidget):
             self._session.scrub(ride, 0)
         self._playing.start()
 
-    def _tick(self) -> None:
+    def tick(self) -> None:
         ride, row = self._book.present, self.row
         if ride is None or row is None or row >= len(ride.run.trace) - 1:
             self._playing.stop()

@@ -22,6 +22,7 @@ from wattagon.study.drive.climbs import steepest
 from wattagon.study.drive.goals import USABLE_WINDOW
 from wattagon.study.resolve import Input, Resolved, resolve
 from wattagon.study.ride.inputs import plant_of
+from wattagon.study.say import Say
 
 STANDARD = {
     "start": "Full-throttle start",
@@ -43,6 +44,7 @@ END_WORDS = {
     End.SETTLED: "the top speed was reached",
     End.OVERCHARGED: "the pack could take no more of what the motor drove into it",
 }
+ASKED_WITHIN = {"speed": (0.3, 60.0), "grade": (-0.4, 0.5)}  # m/s and a ratio: what a run may be asked for
 HOLD_GRADE_S = 3600.0
 FULL_CLIMB_S = 1800.0
 STOPS, STOP_LEG_M, STOP_S = 20, 250.0, 6.0
@@ -60,6 +62,13 @@ class Ask:
     start_charge: float | None = None
     course: Course | None = None  # one that is not in the brief
     warm: Run | None = None  # temperatures and charge at the end of another run
+
+
+def check_asked(what: str, value: float | None, say: Say, *, field: str, typed: str) -> None:
+    """Raises InputError for a speed or grade that no run is made with; `field` and `typed` are what its user sees."""
+    low, high = ASKED_WITHIN[what]
+    if value is not None and not low <= value <= high:
+        raise InputError(field, typed, f"{say(low, what)} to {say(high, what)}")
 
 
 @record(frozen=True, slots=True, kw_only=True)
