@@ -87,7 +87,7 @@ def main() -> int:
         moved, held, tapped, bare, unforeseen = [], [], [], [], []
         codes = [k for k, lever in enumerate(window.session.levers) if lever.code in ("driver_teeth_0", "series", "motor_current")]
         for n in range(STEPS):
-            while levers._focused != codes[n % len(codes)]:  # as a person goes from lever to lever
+            while levers.focused != codes[n % len(codes)]:  # as a person goes from lever to lever
                 QTest.keyClick(levers, Qt.Key.Key_Right)
             settle(app, window)
             time.sleep(0.15)
@@ -111,7 +111,7 @@ def main() -> int:
             app.processEvents()
             moved.append(time.perf_counter() - start)
             time.sleep(0.15)
-            window.session._ahead.forget()  # a step that nobody could foresee, such as a typed value
+            window.session.ahead.forget()  # a step that nobody could foresee, such as a typed value
             start = time.perf_counter()
             window.session.undo()
             app.processEvents()
@@ -119,9 +119,9 @@ def main() -> int:
             window.session.redo()
             settle(app, window)
             time.sleep(0.15)
-        levers._focused = codes[0]
+        levers.focused = codes[0]
         for n in range(STEPS):  # as while a key is held: nothing is worked out ahead
-            window.session._ahead.forget()
+            window.session.ahead.forget()
             start = time.perf_counter()
             QTest.keyPress(levers, Qt.Key.Key_Up if n % 2 == 0 else Qt.Key.Key_Down)
             app.processEvents()

@@ -30,6 +30,7 @@ class Case:
     def __init__(self, design: Design, stock: Catalogue, study: DriveStudy, say: Say) -> None:
         self.design, self.stock, self.study, self.say = design, stock, study, say
         self._inputs: dict[str, Input] | None = None
+        self._ends: dict[str, Known] = {}  # the weakest of all inputs whose path ends so
         self._made: dict[object, Any] = {}
 
     def made(self, key: object, make: Callable[[], T]) -> T:
@@ -52,11 +53,21 @@ class Case:
     def note(self, inputs: Mapping[str, Input]) -> None:
         """Add the inputs of a further study to the bag."""
         self.inputs.update(inputs)
+        self._ends = {}
 
     def known(self, names: Iterable[str]) -> Known:
         """The weakest of the inputs whose path is one of the names or ends in it."""
-        ends = tuple(f".{name}" for name in names)
-        return weakest(item.known for path, item in self.inputs.items() if f".{path}".endswith(ends)) if ends else Known.MEASURED
+        if not self._ends:
+            for path, item in self.inputs.items():
+                end = path
+                while True:
+                    other = self._ends.get(end)
+                    if other is None or item.known.rank > other.rank:
+                        self._ends[end] = item.known
+                    _, more, end = end.partition(".")
+                    if not more:
+                        break
+        return weakest(self._ends[name] for name in names if name in self._ends)
 
 
 @record(frozen=True, slots=True, kw_only=True)
