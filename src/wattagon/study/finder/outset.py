@@ -46,9 +46,7 @@ def outset(design: Design, stock: Catalogue, wishes: Wishes, space: Space | None
     )
     stages, fits = len(space.stages.choices), int(space.stages.fits.any(axis=0).sum()) if len(space.stages.choices) else 0
     low = stages - fits
-    ways = [
-        words for words, on in (("none", space.stages.direct), ("one", fits > 0), ("two in a row", space.stages.two and fits > 0)) if on
-    ]
+    ways = [words for words, on in (("none", space.stages.direct), ("one", fits > 0), ("two", space.stages.two and fits > 0)) if on]
     places.append(
         Sieve(
             name="Pulleys and sprockets",
@@ -59,7 +57,7 @@ def outset(design: Design, stock: Catalogue, wishes: Wishes, space: Space | None
                     None,
                     (
                         " or ".join((", ".join(ways[:-1]), ways[-1])) if len(ways) > 1 else "".join(ways),
-                        f"{low:,} too near the ground" if low else "",
+                        f"{low:,} near ground" if low else "",
                     ),
                 )
             ),
