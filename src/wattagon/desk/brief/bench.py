@@ -107,7 +107,7 @@ class BriefBench(Bench):
             self.all_wheels.setVisible(not KINDS[self._session.design.vehicle.kind].leans)
             words = f"{assumed} of {len(asked)} values assumed (≈)" if assumed else "every value measured or stated"
             first = self.first() if assumed else ()
-            self.state.setText(f"{words}; measure first: {', '.join(first)}" if first else words)
+            self.state.setText(f"measure first: {', '.join(first)}; {words}" if first else words)
 
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)
