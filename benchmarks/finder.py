@@ -14,7 +14,7 @@ import numpy as np
 
 from wattagon.design import catalogue, file
 from wattagon.study.finder import columns as col
-from wattagon.study.finder import search
+from wattagon.study.finder import passes, search
 from wattagon.study.finder.exact import fails_of, reduce_with
 from wattagon.study.finder.points import jit, setting_amps
 from wattagon.study.finder.space import make_space
@@ -49,7 +49,7 @@ def judge_all(t, picks):
 def one_by_one(design, stock) -> float:
     """Combinations a second of a plain loop with the same balances over random combinations, half of them with two stages."""
     space = make_space(design, stock)
-    t = search.Search(space, stock).tables
+    t = passes.Search(space, stock).tables
     rng = np.random.default_rng(2)
     stages = len(space.stages.choices)
     sizes = (len(space.motors), len(space.counts), len(space.controllers), 3, len(space.packs), stages, 2 * stages)

@@ -13,7 +13,7 @@ from wattagon.design.quantity import Quantity
 from wattagon.design.tree import Goal, GoalKind, ShelfItem
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.hits import judged_hits
-from wattagon.study.finder.search import Search, asked_for
+from wattagon.study.finder.passes import Search, asked_for
 from wattagon.study.finder.space import make_space
 from wattagon.study.finder.wishes import Wishes
 

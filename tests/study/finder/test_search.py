@@ -17,7 +17,8 @@ from wattagon.design.tree import GoalKind, ShelfItem, VehicleKind
 from wattagon.errors import InputError, PathError
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.search import Search, find_drives
+from wattagon.study.finder.passes import Search
+from wattagon.study.finder.search import find_drives
 from wattagon.study.finder.space import make_space, variant_of
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.all import find
