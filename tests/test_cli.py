@@ -210,7 +210,9 @@ class TerminalTest(unittest.TestCase):
             self.assertEqual(len(err.strip().splitlines()), 1)
 
     def test_find_gives_hits_that_solve_agrees_with(self):
-        data = self.data("find", DUNLIN, "--limit", "3", "--objective", "mass", "--json")
+        self.enterContext(mock.patch("wattagon.study.finder.passes.SAMPLE", 30_000))
+        few = ("--use", "outrunner-63x74-190", "--use", "outrunner-63x64-190", "--use", "outrunner-80x85-170")
+        data = self.data("find", DUNLIN, *few, "--limit", "3", "--objective", "mass", "--json")
         self.assertEqual(len(data["hits"]), 3)
         self.assertEqual(set(data["removed_by"]), {"cruise", "ramp", "start", "sprint", "round", "mass", "budget", "heat"})
         hit = data["hits"][0]
@@ -232,7 +234,7 @@ class TerminalTest(unittest.TestCase):
             self.assertIn(key, hit)
         self.assertTrue(all(goal["met"] for goal in hit["goals"]))
         self.assertEqual([h["mass_kg"] for h in data["hits"]], sorted(h["mass_kg"] for h in data["hits"]))
-        code, out, _ = self.run_it("find", DUNLIN, "--limit", "2")
+        code, out, _ = self.run_it("find", DUNLIN, "--limit", "2", "--school", "belt", "--use", "outrunner-63x74-190")
         self.assertEqual(code, 0)
         self.assertIn("not searched: rollers", out)
         wishes = (

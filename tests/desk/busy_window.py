@@ -57,6 +57,7 @@ def end_it(folder: Path, pause_ms: int, after_s: float, number: int) -> tuple[st
     """(what was lost, empty when nothing beyond `AT_RISK_S` was; exit code) of a busy window that gets a signal."""
     from wattagon.desk.recovery import Recovery
 
+    folder.mkdir(exist_ok=True)
     path = folder / "busy.wattagon"
     if not path.exists():
         file.write(path, file.Document(design=new_design(VehicleKind.KART)))

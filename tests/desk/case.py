@@ -77,16 +77,20 @@ class DeskTestCase(unittest.TestCase):
         assert isinstance(bench, BriefBench)
         return bench
 
-    def wait_until(self, condition: Callable[[], bool], timeout_s: float = 6.0) -> None:
+    def wait_until(self, condition: Callable[[], bool], timeout_s: float = 20.0) -> None:
         end = time.monotonic() + timeout_s
         while not condition() and time.monotonic() < end:
             self.app.processEvents()
             time.sleep(0.005)
         self.assertTrue(condition(), f"not within {timeout_s} s")
 
+    def all_settled(self) -> None:
+        """Until every study has arrived, rides too."""
+        self.wait_until(lambda: not self.session.busy, 60.0)
+
     def settle(self) -> None:
-        """Until previews and cures have arrived."""
-        self.wait_until(lambda: not self.session.previews_stale and not self.session.busy, 15.0)
+        """Until previews and cures have arrived; rides take longer."""
+        self.wait_until(lambda: not self.session.schedule.stale & {"steps", "cures"} and not self.session.ahead.busy, 60.0)
 
     def click(self, widget: QWidget, at: QPointF | None = None) -> None:
         point = QPoint() if at is None else at.toPoint()

@@ -1,5 +1,7 @@
 """The finder bench, worked with mouse and keys."""
 
+from unittest import mock
+
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
 
@@ -13,9 +15,14 @@ from wattagon.study.findings.status import Status
 
 
 class FinderBenchTest(DeskTestCase):
-    once = None  # what a search for Dunlin finds, for all tests that only look at it
+    once = None  # what a smaller search for Dunlin finds, for all tests that only look at it
+    few = Wishes(
+        schools=("belt",),
+        use=tuple(f"outrunner-{frame}" for frame in ("50x65-230", "63x54-260", "63x64-190", "63x74-190", "63x74-170", "80x85-170")),
+    )
 
     def setUp(self):
+        self.enterContext(mock.patch("wattagon.study.finder.passes.SAMPLE", 30_000))
         super().setUp()
         self.window.show_bench("finder")
         self.app.processEvents()
@@ -35,8 +42,9 @@ class FinderBenchTest(DeskTestCase):
     def found(self):
         """Show what a search finds; it is made once."""
         book, own = self.bench.book, type(self)
+        book.ask(self.few)
         if own.once is None:
-            own.once = find_drives(self.session.design, self.session.stock, objectives=book.axes, limit=LIMIT)
+            own.once = find_drives(self.session.design, self.session.stock, wishes=self.few, objectives=book.axes, limit=LIMIT)
         book.show(own.once)
         self.app.processEvents()
         self.bench.scatter.repaint()
@@ -154,6 +162,7 @@ class FinderBenchTest(DeskTestCase):
         self.assertFalse(card.isVisible())
 
     def test_limits_are_typed_refused_and_kept(self):
+        self.bench.book.ask(Wishes(use=self.few.use))
         self.click(self.bench.pages[1], QPointF(8, 8))
         limits = self.bench.limits
         self.assertTrue(limits.isVisible())
@@ -202,7 +211,6 @@ class FinderBenchTest(DeskTestCase):
 
     def test_axes_are_picked_where_they_are_drawn_and_searched_for(self):
         self.found()
-        self.bench.book.ask(Wishes(schools=("belt",)))  # quicker
         up = self.bench.scatter.axes[1]
         up.setCurrentIndex(up.findData("range"))
         up.activated.emit(up.currentIndex())
@@ -234,19 +242,21 @@ class FinderBenchTest(DeskTestCase):
 
     def test_a_brief_without_goals_says_that_too_much_fits(self):
         self.session.apply(Edit(label="x", changes=(("brief.goals", ()),)))
-        self.bench.book.ask(Wishes(schools=("belt",)))
+        self.bench.book.ask(self.few)
         self.search()
         self.assertIn("more goals or limits", self.bench.state.text())
         self.assertEqual(self.bench.goals.rows(), [])
 
     def test_nothing_fits_says_what_to_ease(self):
         self.session.apply(Edit(label="x", changes=(("brief.goals.cruise.speed", 40.0), ("brief.goals.budget.amount", 90.0))))
+        self.bench.book.ask(self.few)
         self.search()
         self.assertEqual(self.bench.book.found.hits, ())
         self.assertIn("none fits", self.bench.state.text())
 
     def test_near_misses_are_shown_and_can_be_taken_with_what_they_miss(self):
         self.session.apply(Edit(label="x", changes=(("brief.goals.budget.amount", 60.0),)))
+        self.bench.book.ask(self.few)
         self.search()
         found = self.bench.book.found
         self.assertEqual(found.hits, ())

@@ -25,7 +25,7 @@ class PersonTest(DeskTestCase):
     def test_anything_may_be_done(self):
         for seed in (1, 2):
             with self.subTest(seed):
-                person = self.live(seed, 100)
+                person = self.live(seed, 80)
                 self.assertLess(person.slowest[1], SLOW_S, person.slowest)
         end = time.monotonic() + 0.3
         while time.monotonic() < end:

@@ -117,7 +117,7 @@ class TableTest(unittest.TestCase):
 
 class NamesTest(DeskTestCase):
     def test_a_name_changes_no_figure_and_runs_no_study(self):
-        self.settle()
+        self.all_settled()
         study, findings = self.session.study, self.session.findings
         self.type_into(self.window.bench("brief").name, "Dunlin the second")
         self.assertEqual(self.session.design.vehicle.name, "Dunlin the second")

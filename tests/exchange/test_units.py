@@ -164,7 +164,7 @@ class TypedTest(unittest.TestCase):
 
     def test_anything_else_is_a_sentence_at_once(self):
         units.warm()
-        start = time.monotonic()
+        start = time.process_time()
         for text in self.BAD:
             for dimension in ("length", "speed", "acceleration", "number", "count", "share", "temperature"):
                 with self.subTest(text[:20], dimension=dimension), self.assertRaises(InputError) as caught:
@@ -172,7 +172,7 @@ class TypedTest(unittest.TestCase):
                 words = str(caught.exception)
                 self.assertTrue(words.startswith("wheel is "))
                 self.assertLess(len(words), 200)
-        self.assertLess(time.monotonic() - start, 3.0)
+        self.assertLess(time.process_time() - start, 3.0)
 
     def test_whole_numbers(self):
         self.assertEqual(units.whole("12"), 12)

@@ -4,6 +4,7 @@ import math
 import random
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 from tests.design.malformed import DEMO
 from tests.study.finder.thinned import brute, thin
@@ -17,7 +18,7 @@ from wattagon.study.finder.passes import Search, asked_for
 from wattagon.study.finder.space import make_space
 from wattagon.study.finder.wishes import Wishes
 
-SMALL = (("dunlin", 25), ("corncrake", 17), ("bittern", 8))  # with the seeds of stocks of which something fits
+SMALL = (("dunlin", 32), ("corncrake", 17), ("bittern", 41))  # with the seeds of stocks of which something fits
 
 
 class BruteForceTest(unittest.TestCase):
@@ -26,7 +27,7 @@ class BruteForceTest(unittest.TestCase):
         cls.stock = catalogue.load()
         cls.fleet = {name: file.read(DEMO / f"{name}.json").design for name, _ in SMALL}
         cls.small = {
-            name: thin(make_space(cls.fleet[name], cls.stock, Wishes(climb_time=90.0)), random.Random(seed), 3, 3, 5, 5)
+            name: thin(make_space(cls.fleet[name], cls.stock, Wishes(climb_time=90.0)), random.Random(seed), 3, 3, 4, 4)
             for name, seed in SMALL
         }
         cls.every = {name: list(brute(space, cls.stock)) for name, space in cls.small.items()}
@@ -109,6 +110,7 @@ class BruteForceTest(unittest.TestCase):
         self.assertGreaterEqual(points, 3)
 
     def test_counts_from_the_sample_are_those_of_brute_force(self):
+        self.enterContext(mock.patch("wattagon.study.finder.passes.SAMPLE", 120_000))
         for name, space in self.small.items():
             run = Search(space, self.stock)
             shares = run.count()

@@ -4,6 +4,7 @@ import math
 import random
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 
@@ -33,6 +34,7 @@ def with_goals(design, *goals):
 class FinderTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
+        cls.enterClassContext(mock.patch("wattagon.study.finder.passes.SAMPLE", 30_000))  # counts have a test of their own
         cls.stock = catalogue.load()
         cls.fleet = {name: file.read(DEMO / f"{name}.json").design for name in ("dunlin", "corncrake", "bittern")}
         simple = Wishes(schools=("direct", "belt", "chain"))  # two stages are searched for one of them
@@ -137,7 +139,7 @@ class FinderTest(unittest.TestCase):
     def test_odd_briefs_are_searched_without_a_fault(self):
         for kind in list(VehicleKind)[1::2]:
             design, wishes = new_design(kind), Wishes(schools=("direct", "belt"))
-            space = thin(make_space(design, self.stock, wishes), random.Random(7), 20, 10, 100, 50)
+            space = thin(make_space(design, self.stock, wishes), random.Random(7), 12, 8, 60, 40)
             found = find_drives(design, self.stock, wishes=wishes, limit=3, space=space)
             self.assertTrue(found.done)
             for hit in found.hits:

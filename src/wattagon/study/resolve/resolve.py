@@ -83,7 +83,7 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
     def once(make: Callable[..., T], *pieces: Any) -> T:
         if memo is None or note:
             return make(read, *pieces)
-        key = (make, *(id(piece) for piece in pieces))
+        key = (make, *(piece if isinstance(piece, str) else id(piece) for piece in pieces))
         if key not in memo:
             memo[key] = (make(read, *pieces), pieces)  # the pieces are kept, so their ids stay theirs
         return cast(T, memo[key][0])
