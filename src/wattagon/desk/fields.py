@@ -22,7 +22,9 @@ def refuse(field: QWidget, refused: bool) -> None:
 
 
 class ElidedLabel(QLabel):
-    """A line that ends in an ellipsis where the room ends; the whole text is its tool tip."""
+    """A line that ends in an ellipsis where the room ends; `shorter` wordings are tried first."""
+
+    shorter: tuple[str, ...] = ()
 
     def minimumSizeHint(self) -> QSize:
         return QSize(16, super().minimumSizeHint().height())
@@ -30,7 +32,9 @@ class ElidedLabel(QLabel):
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.setPen(self.palette().color(self.foregroundRole()))
-        text = self.fontMetrics().elidedText(self.text(), Qt.TextElideMode.ElideRight, self.width())
+        metrics, words = self.fontMetrics(), (self.text(), *self.shorter)
+        fits = next((text for text in words if metrics.horizontalAdvance(text) <= self.width()), words[-1])
+        text = metrics.elidedText(fits, Qt.TextElideMode.ElideRight, self.width())
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
 
 

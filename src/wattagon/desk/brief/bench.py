@@ -59,7 +59,7 @@ class BriefBench(Bench):
         title = QLabel("Vehicle")
         title.setFont(font(14, 600))
         self.name = ValueField(self._session, "vehicle.name", "Name of the vehicle")
-        self.name.setMaximumWidth(190)
+        self.name.setMaximumWidth(170)
         self.kind = ChoiceField(self._session, "vehicle.kind", "Kind of vehicle", list(VEHICLE_WORDS.items()))
         self.axle = ChoiceField(
             self._session, "vehicle.driven_axle", "Driven axle", [("rear", "rear drive"), ("front", "front drive"), ("all", "all driven")]
@@ -74,7 +74,7 @@ class BriefBench(Bench):
         in_all: list[tuple[object, str]] = [(None, "usual wheels"), *((n, f"{n} wheels in all") for n in range(2, 7))]
         self.all_wheels = ChoiceField(self._session, "vehicle.wheels", "Wheels in all", in_all)
         self.name.setMinimumWidth(96)
-        for box, widest in ((self.kind, 180), (self.axle, 124), (self.wheels, 122), (self.all_wheels, 124)):
+        for box, widest in ((self.kind, 156), (self.axle, 112), (self.wheels, 122), (self.all_wheels, 124)):
             box.setMinimumWidth(min(widest, 140) - 8)
             box.setMaximumWidth(widest)
         self.all_wheels.setToolTip("Of three wheels the track counts less against tipping sideways")
@@ -107,7 +107,10 @@ class BriefBench(Bench):
             self.all_wheels.setVisible(not KINDS[self._session.design.vehicle.kind].leans)
             words = f"{assumed} of {len(asked)} values assumed (≈)" if assumed else "every value measured or stated"
             first = self.first() if assumed else ()
-            self.state.setText(f"measure first: {', '.join(first)}; {words}" if first else words)
+            told = f"measure first: {', '.join(first)}"
+            self.state.shorter = (told, f"first: {', '.join(first)}", f"first: {first[0]}") if first else (words.partition(" (")[0],)
+            self.state.setText(f"{told}; {words}" if first else words)
+            self.state.setToolTip(self.state.text())
 
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)

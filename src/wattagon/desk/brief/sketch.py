@@ -106,12 +106,14 @@ class Sketch(QWidget):
         x = rect.left() + 12
         for path in ("brief.conditions.air_temperature", "brief.conditions.altitude", "brief.conditions.pack_temperature"):
             x = self._chip(p, theme, QPointF(x, rect.top() + 8), path, with_name=True).right() + 14
-        x = rect.left() + 12
+        end, x = x, rect.left() + 12
         for path in ("vehicle.rider_level", "vehicle.rider_jerk", "vehicle.top_gear"):
             if self._session.design.vehicle.kind not in BY_PATH[path].not_for:
                 x = self._chip(p, theme, QPointF(x, rect.top() + 26), path, with_name=True).right() + 14
         area = self._chip(p, theme, QPointF(rect.right() - 12, rect.top() + 8), "brief.conditions.headwind", with_name=True, right=True)
         y = area.center().y()
+        if area.left() - 36 < end:
+            return
         p.setPen(pen(theme.soft, 1.4))
         p.drawLine(QPointF(area.left() - 8, y), QPointF(area.left() - 34, y))
         p.drawLine(QPointF(area.left() - 34, y), QPointF(area.left() - 29, y - 4))
@@ -140,7 +142,7 @@ class Sketch(QWidget):
         p.drawLine(QPointF(cm.x(), cm.y() - 6), QPointF(cm.x(), cm.y() + 6))
         lean = cm.x() < (rear + front) / 2 + 30
         x = cm.x() + (14 if lean else -14)
-        y = max(cm.y() - 22, rect.top() + 34)
+        y = max(cm.y() - 22, rect.top() + 46)
         # right: height of the weight, deck, air
         edge = view.at(s.base + s.front_over, 0).x()
         right = max(edge + 12, front + 24)

@@ -12,7 +12,7 @@ from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
 
 from wattagon.design.tree import Goal, GoalKind
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, ticks
-from wattagon.desk.chart.ink import Labels, pen
+from wattagon.desk.chart.ink import Labels, pen, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import AXES, FinderBook
 from wattagon.desk.finder.card import HoverCard
@@ -172,7 +172,7 @@ class Scatter(QWidget):
         outset = self._book.outset
         assert outset is not None
         paint_outset(painter, theme, plot, outset)
-        plot = plot.adjusted(0, height_of(outset) + 12, 0, 0)
+        plot = plot.adjusted(0, height_of(outset, plot.width()) + 12, 0, 0)
         if plot.height() < 80:
             return
         axes = self._axes(plot)
@@ -203,8 +203,10 @@ class Scatter(QWidget):
                 continue
             painter.setPen(pen(with_alpha(theme.clear, 0.8), 1.2, (4, 3)))
             painter.drawLine(a, b)
-            at = b + QPointF(4, 2) if k == 0 else a + QPointF(6, -18)
-            labels.text([at], brief_goal(goal, self._session.say), theme.clear, font(12))
+            words = brief_goal(goal, self._session.say)
+            left = QPointF(-6 - text_width(words, font(12)), 6)
+            spots = [b + QPointF(5, 6), b + left] if k == 0 else [a + QPointF(6, -18), a + QPointF(6, 2)]
+            labels.text(spots, words, theme.clear, font(12))
 
     def _units(self, painter: QPainter, theme: Theme, rect: QRectF, plot: QRectF) -> None:
         painter.setPen(theme.soft)

@@ -38,7 +38,7 @@ class Strangle(QWidget):
         self.update()
 
     def rows(self) -> list[tuple[str, str, float, str]]:
-        """(goal, how many it removes, share of the fullest bar, what giving it up brings)."""
+        """(goal, how many it removes or before a search what is reached now, share of the fullest bar, what giving it up brings)."""
         session, found = self._session, self._book.found
         if not session.docs:
             return []
@@ -50,10 +50,15 @@ class Strangle(QWidget):
         ids = [goal.id for goal in session.design.brief.goals]
         if heat_goal(session.design, wishes) is not None:
             ids.append(HEAT)
+        now = {result.goal.id: result for result in session.study.goals} if found is None and session.study is not None else {}
         for name in ids:
             title = constraint_name(session.design, wishes.climb_s(session.design), name, session.say)
             if found is None or not found.done or name not in removed:
-                made.append((title, "" if found is None or not found.done else "not part of the search", 0.0, ""))
+                words = "" if found is None or not found.done else "not part of the search"
+                if name in now:
+                    reached = session.say(now[name].reached, now[name].dimension)
+                    words = f"{session.design.variant().id} now: {reached}"
+                made.append((title, words, 0.0, ""))
                 continue
             count = removed[name]
             share = math.log1p(count) / math.log1p(most)
@@ -98,11 +103,13 @@ class Strangle(QWidget):
             painter.setPen(theme.ink)
             put_text(painter, 4, y + 13, elided(name, font(12, 600), right - 4), font(12, 600))
             painter.setPen(Qt.PenStyle.NoPen)
-            painter.fillRect(QRectF(4, y + 18, right - 4, 4), theme.rule)
+            bars = self._book.found is not None
+            if bars:
+                painter.fillRect(QRectF(4, y + 18, right - 4, 4), theme.rule)
             painter.fillRect(QRectF(4, y + 18, (right - 4) * share, 4), with_alpha(theme.soft, 0.75))
             painter.setPen(theme.soft)
             if squeeze > 0.8:
-                put_text(painter, 4, y + 34, elided(words, font(11), right - 4), font(11))
+                put_text(painter, 4, y + (34 if bars else 28), elided(words, font(11), right - 4), font(11))
             if saving and room > ROW:
                 painter.setPen(theme.mechanical)
                 put_text(painter, 4, y + 47, elided(f"giving in: {saving}", font(11), right - 4), font(11))
