@@ -2,6 +2,7 @@
 
 import unittest
 from dataclasses import replace
+from unittest import mock
 
 import numpy as np
 
@@ -12,7 +13,7 @@ from wattagon.design.parts.families import toothed
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder.freedom import RATINGS, freedom_of
 from wattagon.study.finder.hits import differences, lasting_shares, present_hit, pull_of
-from wattagon.study.finder.search import find_drives
+from wattagon.study.finder.search import find_cheapest, find_drives
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.all import find
 from wattagon.study.findings.status import Status
@@ -22,6 +23,7 @@ from wattagon.study.resolve import resolve
 class FreedomTest(unittest.TestCase):
     @classmethod
     def setUpClass(cls):
+        cls.enterClassContext(mock.patch("wattagon.study.finder.passes.SAMPLE", 30_000))
         cls.stock = catalogue.load()
         cls.design = file.read(DEMO / "dunlin.json").design
         cls.found = find_drives(cls.design, cls.stock, wishes=Wishes(schools=("belt", "chain")))
@@ -66,7 +68,7 @@ class FreedomTest(unittest.TestCase):
         stage = self.hit.variant.stages[0]
         driver = next(p.id for p in toothed(self.stock, stage.profile, "driver") if p.teeth == stage.driver_teeth)
         wishes = replace(self.found.wishes, use=(driver,))
-        hit = find_drives(self.design, self.stock, wishes=wishes, limit=5).hits[0]
+        hit = find_cheapest(self.design, self.stock, wishes=wishes).hits[0]
         places = {place.name: place for place in freedom_of(self.design, self.stock, wishes, hit)}
         self.assertEqual(places["Driver pulley"].others, 0)
         for step in places["Driver pulley"].steps:
