@@ -10,11 +10,13 @@ from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
 from wattagon.design.tree import (
     Brief,
+    Carried,
     Conditions,
     ControllerChoice,
     Design,
     Goal,
     GoalKind,
+    LoadCase,
     MotorChoice,
     PackChoice,
     ReductionKind,
@@ -76,7 +78,14 @@ def random_design(seed: int, stock: Catalogue) -> Design:
     )
     goals = tuple(_goal(r, kind, k) for k, kind in enumerate(r.sample(list(GoalKind), r.randint(0, len(GoalKind)))))
     conditions = Conditions(air_temperature=q(-30, 45), headwind=q(-15, 15), pack_temperature=q(-15, 50), altitude=q(0, 4000))
-    return Design(vehicle=vehicle, brief=Brief(goals=goals, conditions=conditions), variants=(variant,), active="A")
+    heavy = LoadCase(
+        id="heavy",
+        rider=r.random() < 0.8,
+        carried=(Carried(mass=q(1, 80), behind_front=q(-0.4, 2.0), height=q(0.2, 1.4), towed=r.random() < 0.3),),
+    )
+    cases = (heavy,) if r.random() < 0.5 else ()
+    brief = Brief(goals=goals, conditions=conditions, cases=cases)
+    return Design(vehicle=vehicle, brief=brief, variants=(variant,), active="A")
 
 
 def _stage(r: random.Random, stock: Catalogue) -> StageChoice:
@@ -106,5 +115,11 @@ def _goal(r: random.Random, kind: GoalKind, k: int) -> Goal:
         time=r.uniform(0.5, 20),
         distance=r.uniform(100, 9e4),
         amount=r.uniform(0, 3000),
+        torque=r.uniform(1, 60),
+        rpm=r.uniform(1, 500),
+        length=r.uniform(0.3, 2.0),
+        width=r.uniform(0.3, 1.0),
+        height=r.uniform(0.3, 1.0),
+        case=r.choice(["", "", "usual", "heavy"]),
         charge=r.choice([1.0, 0.5, 0.1, r.random()]),
     )

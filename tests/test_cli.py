@@ -59,7 +59,7 @@ class TerminalTest(unittest.TestCase):
             envelope = data["envelope"][name]
             self.assertEqual(len(envelope["speed_m_s"]), len(envelope["force_n"]))
             self.assertEqual(len(envelope["speed_m_s"]), len(envelope["limit"]))
-        self.assertEqual(set(data["goals"][0]), {"code", "label", "target", "reached", "unit", "met", "margin"})
+        self.assertEqual(set(data["goals"][0]), {"code", "label", "case", "mode", "target", "reached", "unit", "met", "margin"})
         self.assertEqual(data["inputs"]["variants.B.motor.kv_rpm_per_v"], {"value": 167.0, "known": "measured"})
         self.assertEqual(data["inputs"]["vehicle.rolling"]["known"], "assumed")
 

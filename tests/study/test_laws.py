@@ -179,7 +179,7 @@ class SprintTest(unittest.TestCase):
             resolved = resolve(design, STOCK)
             top = study(design).states["nominal"].top_speed_m_s
             for share in (0.5, 0.9, 0.98, 0.995):
-                goal = Goal(id="s", kind=GoalKind.SPRINT, speed=share * top, time=5.0)
+                goal = Goal(id="s", kind=GoalKind.SPRINT, speed=share * top, time=5.0, case="usual")
                 told = study(changed(design, brief__goals=(goal,))).goals[0].reached
                 speeds = np.linspace(0.0, share * top, 200_001)
                 reach = edge(resolved.train, resolved.load, speeds, resolved.emf_v(0.5), grade=0.0)

@@ -9,7 +9,7 @@ import numpy as np
 from tests.random_designs import random_design
 from wattagon.design import catalogue
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.tree import Design
+from wattagon.design.tree import Design, GoalKind
 from wattagon.errors import InputError
 from wattagon.study.drive.study import point_at, study_drive
 from wattagon.study.findings.all import find
@@ -51,7 +51,9 @@ def faults_of(design: Design, stock: Catalogue) -> Iterator[str]:
         if np.any(state.edge.force_n < 0) or np.any(np.diff(state.edge.speed_m_s) < 0):
             yield f"{name}: force below 0 or speed not rising"
     for result in study.goals:
-        if math.isnan(result.reached):
+        # a size that nobody measured, a case that is not there or does not stand: not known, and said so
+        unknown = result.goal.kind is GoalKind.PACKED or result.goal.case == "heavy"
+        if math.isnan(result.reached) and not unknown:
             yield f"goal {result.goal.kind} is nan"
     point = point_at(study.resolved, speed_m_s=4.0, grade=0.05, charge=0.5)
     if not point.balance_error < 1e-6:

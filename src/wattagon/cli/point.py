@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wattagon.cli.shared import charge_of, design_options, load, print_json, stock_catalogue
+from wattagon.cli.shared import charge_of, design_options, load, print_json, stock_catalogue, tell_case
 from wattagon.errors import InputError
 
 if TYPE_CHECKING:
@@ -43,6 +43,7 @@ def run(options: argparse.Namespace) -> int:
         raise InputError("--throttle", options.throttle, "0 to 1")
     wind = parse(options.wind, "speed", field="--wind") if options.wind is not None else None
     resolved = resolve(design, stock_catalogue())
+    tell_case(design, resolved)
     point = point_at(
         resolved,
         speed_m_s=speed,

@@ -7,7 +7,7 @@ import sys
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from wattagon.cli.shared import charge_of, design_options, load, print_json, stock_catalogue
+from wattagon.cli.shared import charge_of, design_options, load, print_json, stock_catalogue, tell_case
 
 if TYPE_CHECKING:
     import argparse
@@ -51,6 +51,7 @@ def run(options: argparse.Namespace) -> int:
         for note in track.notes:
             print(f"wattagon: {options.run}: {note}", file=sys.stderr)
     done = ride(design, stock, Ask(run=options.run, speed_m_s=speed, grade=grade, start_charge=charge, course=course))
+    tell_case(design, done.resolved)
     if options.csv is not None:
         write_csv(done, options.csv)
     data = ride_data(done, design)

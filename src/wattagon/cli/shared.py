@@ -17,12 +17,15 @@ if TYPE_CHECKING:
 
     from wattagon.design.catalogue import Catalogue
     from wattagon.design.tree import Design
+    from wattagon.study.resolve import Resolved
 
 
 def design_options(parser: argparse.ArgumentParser) -> None:
     """The file, its variant and overrides."""
     parser.add_argument("file", type=Path)
     parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
+    parser.add_argument("--case", metavar="NAME", help="load case of the brief in view, 'usual' for the usual one")
+    parser.add_argument("--mode", metavar="NAME", help="mode of the brief in view; without it all that the settings allow")
     parser.add_argument(
         "--set",
         action="append",
@@ -58,6 +61,10 @@ def load(options: argparse.Namespace) -> Design:
         design = replace(design, active=design.variant(options.variant).id)
     for assignment in options.set:
         design = set_from_text(design, assignment)
+    if options.case is not None:
+        design = replace(design, brief=replace(design.brief, case=_named(design, "case", options.case)))
+    if options.mode is not None:
+        design = replace(design, brief=replace(design.brief, mode=_named(design, "mode", options.mode)))
     variant = design.variant()
     if variant.wheel is not None and any(item.startswith("vehicle.tyre_") for item in options.set):
         print(
@@ -65,6 +72,28 @@ def load(options: argparse.Namespace) -> Design:
             file=sys.stderr,
         )
     return design
+
+
+def tell_case(design: Design, resolved: Resolved) -> None:
+    """A load case that was asked for and does not drive is told, with what is shown instead."""
+    case = design.brief.load_case()
+    if case is not None and resolved.case != case.id:
+        why = "tips as it stands" if case.pack else "has no pack"
+        print(f"wattagon: load case {case.id} {why}: what follows is of the usual load", file=sys.stderr)
+
+
+def _named(design: Design, what: str, wanted: str) -> str:
+    """The id of a load case or a mode by its id or its name.  Raises InputError with those that there are."""
+    from wattagon.design.tree import USUAL
+
+    items = [(item.id, item.name) for item in (design.brief.cases if what == "case" else design.brief.modes)]
+    if what == "case" and wanted == USUAL:
+        return ""
+    for ident, name in items:
+        if wanted in (ident, name):
+            return ident
+    there = [USUAL] if what == "case" else []
+    raise InputError(f"--{what}", wanted, ", ".join([*there, *(ident for ident, _ in items)]) or f"none: the brief has no {what}s")
 
 
 def print_json(value: Any) -> None:

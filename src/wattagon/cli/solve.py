@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING
 
-from wattagon.cli.shared import design_options, load, print_json, stock_catalogue
+from wattagon.cli.shared import design_options, load, print_json, stock_catalogue, tell_case
 from wattagon.errors import InputError
 
 if TYPE_CHECKING:
@@ -29,6 +29,7 @@ def run(options: argparse.Namespace) -> int:
     if options.envelope and not options.json:
         raise InputError("--envelope", "given alone", "--envelope together with --json")
     study = study_drive(load(options), stock_catalogue())
+    tell_case(study.design, study.resolved)
     if options.json:
         print_json(solve_data(study, envelope=options.envelope))
         return 0

@@ -165,7 +165,7 @@ def every_path(design: Design) -> Iterator[str]:
 
 def _nowhere(design: Design, path: str) -> str:
     paths = list(every_path(design))
-    near = difflib.get_close_matches(path, paths, n=3, cutoff=0.5)
+    near = difflib.get_close_matches(path, paths, n=3, cutoff=0.5) if "." in path else []
     if not near:
         tail = path.rsplit(".", 1)[-1]
         # the active variant last, so that its paths win

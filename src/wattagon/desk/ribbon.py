@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from wattagon.design.tree import ReductionKind
+from wattagon.design.tree import USUAL, ReductionKind
 from wattagon.desk.chart.ink import box, elided, pen, put_right, put_text, straight, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
@@ -16,7 +16,8 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import full
 from wattagon.physics.point import OperatingPoint
 from wattagon.record import record
-from wattagon.study.drive.study import winding_outlook
+from wattagon.study.drive.study import DriveStudy, winding_outlook
+from wattagon.study.resolve import case_words
 
 WINDING_C, CONTROLLER_C, PACK_C = 8, 10, 11  # columns of a ride's trace (physics.ride.names.Col, which start-up does without)
 
@@ -354,7 +355,7 @@ class Ribbon(QWidget):
         mass = session.say(float(session.study.resolved.load.mass_kg), "mass") if session.study else ""
         words = (
             f"{session.say(point.speed_m_s, 'speed')} {slope}, pack at {session.moment.charge:.0%}, {air} "
-            f"air, {session.design.vehicle.name} with {mass} all up"
+            f"air, {session.design.vehicle.name} with {mass} all up{in_view_words(session.study)}"
         )
         put_text(painter, rect.left() + 74, y + 11, words, font(12))
         note, colour = "drag on the map to move it", theme.soft
@@ -390,3 +391,13 @@ class Ribbon(QWidget):
             self.asked.emit(self.links()[min(self._focused, n - 1)].code)
         else:
             super().keyPressEvent(event)
+
+
+def in_view_words(study: DriveStudy | None) -> str:
+    """Load case and mode in view, where it is not the usual one with all that the settings allow."""
+    if study is None:
+        return ""
+    mode = study.design.brief.mode_in_view()
+    words = [case_words(study.design, study.resolved.case)] if study.resolved.case != USUAL else []
+    words += [f"mode {mode.name or mode.id}"] if mode is not None else []
+    return "".join(f", {word}" for word in words)

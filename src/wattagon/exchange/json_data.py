@@ -56,6 +56,8 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
             {
                 "code": result.goal.id,
                 "label": goal_name(result.goal, say),
+                "case": result.case or None,
+                "mode": result.goal.mode or None,
                 "target": result.target,
                 "reached": result.reached,
                 "unit": result.unit or study.design.brief.currency,

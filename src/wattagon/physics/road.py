@@ -29,6 +29,8 @@ class Road:
     """Land load of one vehicle.  Angles come from grade = rise per run by atan.  Fulfils physics.load.Load.
 
     The force of gravity along the slope is inside the contact force X, so it is not added to weight transfer again.
+    A trailer of mass t on a hitch at height g pulls with t/(m + t) of X, so the height that counts is (m h + t g)/(m + t) and the wheels
+    bear m/(m + t) of the weight: exact for X = (m + t)(acceleration + g sin).
     X leaves out rolling resistance, which is conservative for front lift.  A standing rider is not rigid: left out.
     """
 
@@ -45,6 +47,7 @@ class Road:
     grip: Num = 0.7  # mu
     axle: str = "rear"
     driven_share: Num = 1.0  # share of the driven axle's load on driven wheels
+    bearing_share: Num = 1.0  # of the weight that its own wheels bear; less with a trailer, whose pull raises cm_height_m
     rider_w: Num = 0.0  # from the pedals, as it reaches the road; what they give is taken off the load, as far as there is one
     rider_top_m_s: Num = 0.0  # where the highest gear is spun out
 
@@ -58,6 +61,7 @@ class Road:
         inside = (self.cm_behind_front_m > 0) & (self.cm_behind_front_m < self.wheelbase_m)
         require("cm_behind_front_m", self.cm_behind_front_m, inside, "between the axles")
         require("axle", self.axle, self.axle in AXLES, "rear, front or all")
+        require("bearing_share", self.bearing_share, (self.bearing_share > 0) & (self.bearing_share <= 1), "above 0, up to 1")
         require("driven_share", self.driven_share, (self.driven_share > 0) & (self.driven_share <= 1), "above 0, up to 1")
 
     @property
@@ -97,7 +101,7 @@ class Road:
             grip_share=float(caps["traction"]) / weight,
             lift_share=float(caps["wheel_lift"]) / weight,
             brake_grip_share=float(brakes["traction"]) / weight,
-            grip=float(self.grip),
+            grip=float(self.grip) * float(self.bearing_share),
             pitch_share=float(brakes["pitch_over"]) / weight,
         )
 
@@ -138,7 +142,7 @@ class Road:
             rest = 1.0 - mu_s * height / length
             # at or below zero the front lifts before the wheel can slip
             slip = np.where(rest > 0, mu_s * (a / length) / np.where(rest > 0, rest, 1.0), np.inf)
-        caps: dict[str, Num] = {"traction": slip, "wheel_lift": b / height}
+        caps: dict[str, Num] = {"traction": slip * self.bearing_share, "wheel_lift": b / height * self.bearing_share}
         return caps
 
     def thrust_caps(self, grade: Num = 0.0) -> dict[str, Num]:
@@ -147,7 +151,7 @@ class Road:
 
     def brake_caps(self, grade: Num = 0.0) -> dict[str, Num]:
         """Limits of braking force on the driven wheels [N]: slip, and the rear wheel leaving the ground."""
-        normal = self.mass_kg * GRAVITY * np.cos(np.arctan(grade))
+        normal = self.bearing_share * self.mass_kg * GRAVITY * np.cos(np.arctan(grade))
         a, length, height = self.cm_behind_front_m, self.wheelbase_m, self.cm_height_m
         mu_s = self.grip * self.driven_share
         if self.axle == "all":
@@ -161,7 +165,7 @@ class Road:
 
     def axle_loads_n(self, contact_force_n: Num, grade: Num = 0.0) -> tuple[Num, Num]:
         """(front, rear) axle load [N] at a longitudinal contact force, forwards positive."""
-        normal = self.mass_kg * GRAVITY * np.cos(np.arctan(grade))
+        normal = self.bearing_share * self.mass_kg * GRAVITY * np.cos(np.arctan(grade))
         shift = contact_force_n * self.cm_height_m / self.wheelbase_m
         back = self.cm_behind_front_m / self.wheelbase_m
         return normal * (1.0 - back) - shift, normal * back + shift

@@ -15,6 +15,7 @@ from wattagon.design.tree.brief import (
     GoalKind,
     ShelfItem,
 )
+from wattagon.design.tree.cases import USUAL, WORST, Carried, LoadCase, Mode
 from wattagon.design.tree.design import MOST_VARIANTS, SCHEMA_VERSION, Design
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.variant import (
@@ -37,7 +38,10 @@ __all__ = [
     "MOST_ON_SHELF",
     "MOST_VARIANTS",
     "SCHEMA_VERSION",
+    "USUAL",
+    "WORST",
     "Brief",
+    "Carried",
     "Conditions",
     "ControllerChoice",
     "Course",
@@ -46,6 +50,8 @@ __all__ = [
     "Extra",
     "Goal",
     "GoalKind",
+    "LoadCase",
+    "Mode",
     "MotorChoice",
     "PackChoice",
     "ReductionKind",

@@ -6,6 +6,7 @@ from dataclasses import field
 from enum import StrEnum
 
 from wattagon.design.quantity import Quantity, spec
+from wattagon.design.tree.cases import MOST_CASES, MOST_MODES, USUAL, LoadCase, Mode
 from wattagon.design.tree.ids import Extra, at_most, check_id, no_extra, unique
 from wattagon.errors import InputError
 from wattagon.record import record
@@ -24,6 +25,10 @@ class GoalKind(StrEnum):
     ADDED_MASS = "added_mass"  # of the drive
     SPEED_LIMIT = "speed_limit"  # a local limit, stated by the user
     POWER_LIMIT = "power_limit"  # likewise, of power from the pack
+    CARRY = "carry"  # heaviest piece that has to be carried
+    PACKED = "packed"  # a box that it has to fit in
+    TOOL = "tool"  # torque at the output shaft at a speed: a working tool
+    DAY_COST = "day_cost"  # what a day out costs: energy, and wear of the cells
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -57,6 +62,14 @@ class Goal:
     distance: float | None = field(default=None, metadata=spec("distance", "distance", 1.0, 2e6))
     amount: float | None = field(default=None, metadata=spec("amount", "number", 0.0, 1e7))
     charge: float = field(default=0.5, metadata=spec("state of charge", "share", 0.0, 1.0))
+    torque: float | None = field(default=None, metadata=spec("torque", "torque", 0.0, 1e5))
+    rpm: float | None = field(default=None, metadata=spec("speed of the tool", "rpm", 0.0, 20000.0))
+    length: float | None = field(default=None, metadata=spec("length of the box", "length", 0.01, 20.0))
+    width: float | None = field(default=None, metadata=spec("width of the box", "length", 0.01, 20.0))
+    height: float | None = field(default=None, metadata=spec("height of the box", "length", 0.01, 20.0))
+    steps: int | None = field(default=None, metadata=spec("stairs", "number", 0, 2000, "steps that it is carried up"))
+    case: str = ""  # load case that it is judged in; empty: the worst for it
+    mode: str = ""  # mode in which a limit holds; empty: in the strongest
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
@@ -77,8 +90,18 @@ GOAL_FIELDS: dict[GoalKind, tuple[str, ...]] = {
     GoalKind.ADDED_MASS: ("amount",),
     GoalKind.SPEED_LIMIT: ("speed",),
     GoalKind.POWER_LIMIT: ("amount",),
+    GoalKind.CARRY: ("amount",),
+    GoalKind.PACKED: ("length", "width", "height"),
+    GoalKind.TOOL: ("torque", "rpm"),
+    GoalKind.DAY_COST: ("amount", "distance", "speed"),
 }
-AMOUNT_DIMENSION = {GoalKind.BUDGET: "money", GoalKind.ADDED_MASS: "mass", GoalKind.POWER_LIMIT: "power"}
+AMOUNT_DIMENSION = {
+    GoalKind.BUDGET: "money",
+    GoalKind.ADDED_MASS: "mass",
+    GoalKind.POWER_LIMIT: "power",
+    GoalKind.CARRY: "mass",
+    GoalKind.DAY_COST: "money",
+}
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -130,12 +153,38 @@ class Brief:
     currency: str = "EUR"
     energy_price: Quantity = field(default=Quantity(value=0.30), metadata=spec("price of a kWh", "money", 0.0, 100.0))
     courses: tuple[Course, ...] = ()
+    cases: tuple[LoadCase, ...] = ()
+    case: str = ""  # the case in view; empty: the usual one
+    modes: tuple[Mode, ...] = ()
+    mode: str = ""  # the mode in view; empty: all that the settings allow
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
         unique("goal", [goal.id for goal in self.goals])
         unique("course", [course.id for course in self.courses])
+        unique("load case", [case.id for case in self.cases])
+        unique("mode", [mode.id for mode in self.modes])
+        at_most("cases", len(self.cases), MOST_CASES)
+        at_most("modes", len(self.modes), MOST_MODES)
+        if self.case and self.case not in (USUAL, *(case.id for case in self.cases)):
+            raise InputError("case", self.case, ", ".join((USUAL, *(case.id for case in self.cases))))
+        if self.mode and self.mode not in [mode.id for mode in self.modes]:
+            raise InputError("mode", self.mode, ", ".join(mode.id for mode in self.modes) or "none: the brief has no modes")
         at_most("goals", len(self.goals), MOST_GOALS)
         at_most("shelf", len(self.shelf), MOST_ON_SHELF)
         at_most("courses", len(self.courses), MOST_COURSES)
         at_most("courses", sum(len(course.legs) for course in self.courses), MOST_LEGS, "legs in all")
+
+    def load_case(self, case_id: str | None = None) -> LoadCase | None:
+        """A load case by id, or the one in view; None for the usual one.  Raises InputError for an id that is not there."""
+        wanted = self.case if case_id is None else case_id
+        if wanted in ("", USUAL):
+            return None
+        for case in self.cases:
+            if case.id == wanted:
+                return case
+        raise InputError("case", wanted, ", ".join((USUAL, *(case.id for case in self.cases))))
+
+    def mode_in_view(self) -> Mode | None:
+        """The mode in view; None where nothing but the settings holds the drive back."""
+        return next((mode for mode in self.modes if mode.id == self.mode), None)

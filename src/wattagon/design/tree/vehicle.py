@@ -51,6 +51,21 @@ class Vehicle:
     load_mass: Quantity = field(metadata=spec("load", "mass", 0.0, 2000.0))
     cm_behind_front: Quantity = field(metadata=_length("weight behind front axle", 0.01, 5.0, "centre of mass, all up"))
     cm_height: Quantity = field(metadata=_length("height of weight", 0.05, 3.0, "centre of mass above ground, all up"))
+    rider_behind_front: Quantity | None = field(
+        default=None, metadata=_length("rider behind front axle", -2.0, 6.0, "where the rider's weight sits; for cases without the rider")
+    )
+    rider_height: Quantity | None = field(default=None, metadata=_length("height of rider's weight", 0.05, 3.0))
+    load_behind_front: Quantity | None = field(
+        default=None, metadata=_length("load behind front axle", -2.0, 6.0, "where the usual load sits; for cases without it")
+    )
+    load_height: Quantity | None = field(default=None, metadata=_length("height of load", 0.0, 3.0))
+    pack_behind_front: Quantity | None = field(
+        default=None, metadata=_length("pack behind front axle", -2.0, 6.0, "where the pack sits; for carrying without it")
+    )
+    pack_height: Quantity | None = field(default=None, metadata=_length("height of pack", 0.0, 3.0))
+    packed_length: Quantity | None = field(default=None, metadata=_length("packed length", 0.05, 20.0, "folded, for the boot or the train"))
+    packed_width: Quantity | None = field(default=None, metadata=_length("packed width", 0.02, 10.0))
+    packed_height: Quantity | None = field(default=None, metadata=_length("packed height", 0.02, 10.0))
     rolling: Quantity = field(metadata=spec("rolling resistance", "number", 0.0, 0.3, "Crr, drag as a share of the weight"))
     drag_area: Quantity = field(metadata=spec("drag area", "area", 0.0, 10.0, "CdA"))
     grip: Quantity = field(metadata=spec("grip", "number", 0.05, 2.0, "friction of tyre on ground"))

@@ -10,6 +10,7 @@ from wattagon.design.paths import Edit, place
 from wattagon.design.quantity import Quantity
 from wattagon.design.tree import VehicleKind
 from wattagon.desk.bench import Bench
+from wattagon.desk.brief.cases import CasesPanel
 from wattagon.desk.brief.goal_cards import GoalCards
 from wattagon.desk.brief.measure_list import MeasureList
 from wattagon.desk.brief.measures import is_assumed, measures_for
@@ -32,20 +33,20 @@ class BriefBench(Bench):
         self._doc = ""
         self.setObjectName("brief-bench")
         self.sketch, self.measures = Sketch(session), MeasureList(session)
-        self.goals, self.shelf = GoalCards(session), Shelf(session)
+        self.goals, self.shelf, self.cases = GoalCards(session), Shelf(session), CasesPanel(session)
         self.picture = self.sketch
         self.sketch.chosen.connect(self._chosen_on_sketch)
         self.measures.chosen.connect(self.sketch.select)
         self.sketch.select("vehicle.tyre_diameter")
         self.side = QTabWidget(documentMode=True, objectName="brief-side")
-        self.side.addTab(self.measures, "Measuring list")
-        self.side.addTab(self.shelf, "On the shelf")
+        self.side.addTab(self.measures, "Measures")
+        self.side.addTab(self.shelf, "Shelf")
+        self.side.addTab(self.cases, "Loads")
         upper = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
         upper.addWidget(self.sketch)
         upper.addWidget(self.side)
         upper.setStretchFactor(0, 1)
         upper.setSizes([560, 310])
-        self.goals.setFixedHeight(162)
         self._head = QHBoxLayout()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 2, 6, 4)

@@ -19,8 +19,9 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.goal_kinds import GOALS
 from wattagon.design.paths import Edit
-from wattagon.design.tree import GOAL_FIELDS, Goal, GoalKind
+from wattagon.design.tree import GOAL_FIELDS, USUAL, Goal, GoalKind
 from wattagon.desk.chart.ink import status_mark
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
@@ -31,68 +32,40 @@ from wattagon.desk.theme import THEMES, font, with_alpha
 from wattagon.study.drive.goals import GoalResult, status_of
 from wattagon.study.drive.words import shortfall
 
-KIND_WORDS = {
-    GoalKind.TOP_SPEED: "Speed on the flat",
-    GoalKind.CLIMB: "Speed up a grade",
-    GoalKind.START: "Start on a grade",
-    GoalKind.SPRINT: "From rest to a speed",
-    GoalKind.RANGE: "Range at a pace",
-    GoalKind.BUDGET: "Budget",
-    GoalKind.ADDED_MASS: "Added mass",
-    GoalKind.SPEED_LIMIT: "Local speed limit",
-    GoalKind.POWER_LIMIT: "Local power limit",
-}
-TITLES = {
-    GoalKind.TOP_SPEED: "Flat speed",
-    GoalKind.CLIMB: "Climb",
-    GoalKind.START: "Hill start",
-    GoalKind.SPRINT: "Sprint",
-    GoalKind.RANGE: "Range",
-    GoalKind.BUDGET: "Budget",
-    GoalKind.ADDED_MASS: "Added mass",
-    GoalKind.SPEED_LIMIT: "Speed limit",
-    GoalKind.POWER_LIMIT: "Power limit",
-}
-JOINTS = {
-    (GoalKind.CLIMB, "grade"): "up",
-    (GoalKind.START, "grade"): "on",
-    (GoalKind.SPRINT, "speed"): "0 to",
-    (GoalKind.SPRINT, "time"): "in",
-    (GoalKind.RANGE, "distance"): "go",
-    (GoalKind.RANGE, "speed"): "at",
-    (GoalKind.TOP_SPEED, "speed"): "at",
-    (GoalKind.CLIMB, "speed"): "at",
-}
 FIELD_WORDS = {
     "speed": "speed",
     "grade": "grade",
     "time": "within",
     "distance": "distance",
     "amount": "at most",
-}
-CHARGED = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT)
-FRESH = {
-    GoalKind.TOP_SPEED: {"speed": 25 / 3.6},
-    GoalKind.CLIMB: {"speed": 12 / 3.6, "grade": 0.10},
-    GoalKind.START: {"grade": 0.12},
-    GoalKind.SPRINT: {"speed": 20 / 3.6, "time": 5.0},
-    GoalKind.RANGE: {"distance": 20000.0, "speed": 5.0},
-    GoalKind.BUDGET: {"amount": 500.0},
-    GoalKind.ADDED_MASS: {"amount": 8.0},
-    GoalKind.SPEED_LIMIT: {"speed": 25 / 3.6},
-    GoalKind.POWER_LIMIT: {"amount": 1000.0},
+    "torque": "torque",
+    "rpm": "speed of the tool",
+    "length": "length",
+    "width": "width",
+    "height": "height",
 }
 COLUMNS_W = 122
+CARD_H, ROW_H, HEIGHT = 122, 27, 162
+
+
+def extra_rows(session: Session, goal: Goal) -> int:
+    """Rows of a card beyond two figures: a third figure, the load case, the mode."""
+    facts, brief = GOALS[goal.kind], session.design.brief
+    figures = len(GOAL_FIELDS[goal.kind])
+    rows = max(figures + (facts.charged and figures == 1), 1)
+    rows += bool(facts.cased and brief.cases) or bool(goal.kind is GoalKind.CARRY and any(not case.pack for case in brief.cases))
+    return int(max(rows + bool(facts.limit and brief.modes) - 2, 0))
 
 
 class GoalCard(Following, QFrame):
     """One goal with its figures, editable."""
 
-    def __init__(self, session: Session, goal: Goal, parent: QWidget | None = None) -> None:
+    def __init__(self, session: Session, goal: Goal, rows: int = 0, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self._id = session, goal.id
+        facts = GOALS[goal.kind]
         self.setObjectName(f"goal-{goal.id}")
-        self.setFixedHeight(122)
+        self.setFixedHeight(CARD_H + ROW_H * rows)
         self.setMinimumWidth(112)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(7, 4, 5, 14)
@@ -100,28 +73,41 @@ class GoalCard(Following, QFrame):
         top = QHBoxLayout()
         top.setContentsMargins(14, 0, 0, 0)
         top.setSpacing(0)
-        title = ElidedLabel(TITLES[goal.kind])
-        title.setToolTip(KIND_WORDS[goal.kind])
+        title = ElidedLabel(facts.title)
+        title.setToolTip(facts.words)
         title.setFont(font(12, 600))
         remove = QToolButton(text="×", objectName=f"remove-{goal.id}", autoRaise=True)
         remove.setFixedWidth(18)
         remove.setToolTip("Remove this goal")
-        remove.setAccessibleName(f"Remove goal {KIND_WORDS[goal.kind]}")
+        remove.setAccessibleName(f"Remove goal {facts.words}")
         remove.clicked.connect(self._remove)
         top.addWidget(title, 1)
         top.addWidget(remove)
         layout.addLayout(top)
         # the order in which one would say it
-        names = sorted(GOAL_FIELDS[goal.kind], key=("distance", "speed", "grade", "time", "amount").index)
+        names = sorted(
+            GOAL_FIELDS[goal.kind], key=("distance", "torque", "rpm", "speed", "grade", "time", "length", "width", "height", "amount").index
+        )
         for name in names:
-            field = ValueField(session, f"brief.goals.{goal.id}.{name}", f"{KIND_WORDS[goal.kind]}: {FIELD_WORDS[name]}")
-            self._row(layout, JOINTS.get((goal.kind, name), "max"), field)
-        if goal.kind in CHARGED and len(names) == 1:
+            field = ValueField(session, f"brief.goals.{goal.id}.{name}", f"{facts.words}: {FIELD_WORDS[name]}")
+            self._row(layout, facts.joints.get(name, "max"), field)
+        if facts.charged and len(names) == 1:
             charge = ChoiceField(
                 session, f"brief.goals.{goal.id}.charge", "Judged with a pack that is", [(1.0, "full"), (0.5, "nominal"), (0.1, "low")]
             )
             charge.setToolTip("State of the pack with which this goal is judged")
             self._row(layout, "pack", charge)
+        brief = session.design.brief
+        if (facts.cased and brief.cases) or (goal.kind is GoalKind.CARRY and any(not case.pack for case in brief.cases)):
+            whole = "whole" if goal.kind is GoalKind.CARRY else "worst"
+            there = [case for case in brief.cases if case.pack or goal.kind is GoalKind.CARRY]
+            cases: list[tuple[object, str]] = [("", whole), *((case.id, case.name or case.id) for case in there)]
+            if facts.cased:
+                cases.insert(1, (USUAL, "usual"))
+            self._row(layout, "in", ChoiceField(session, f"brief.goals.{goal.id}.case", "Load case that it is judged in", cases))
+        if facts.limit and brief.modes:
+            modes: list[tuple[object, str]] = [("", "every"), *((mode.id, mode.name or mode.id) for mode in brief.modes)]
+            self._row(layout, "in", ChoiceField(session, f"brief.goals.{goal.id}.mode", "Mode in which it holds", modes))
         layout.addStretch(1)
         self.reached = ElidedLabel(objectName=f"reached-{goal.id}")
         layout.addWidget(self.reached)
@@ -196,8 +182,8 @@ class GoalCards(Following, QWidget):
         note.setMinimumWidth(20)
         self.add = QPushButton("Add a goal", objectName="add-goal")
         menu = QMenu(self.add)
-        for kind, words in KIND_WORDS.items():
-            action = menu.addAction(words)
+        for kind, facts in GOALS.items():
+            action = menu.addAction(facts.words)
             action.triggered.connect(lambda _on=False, kind=kind: self.add_goal(kind))
         self.add.setMenu(menu)
         head.addWidget(title)
@@ -221,16 +207,20 @@ class GoalCards(Following, QWidget):
             return
         goals = self._session.design.brief.goals
         columns = max(1, self.width() // COLUMNS_W)
-        shown = (self._session.doc.key, columns, tuple((goal.id, goal.kind) for goal in goals))
+        brief = self._session.design.brief
+        rows = tuple((case.id, case.name, case.pack) for case in brief.cases), tuple((mode.id, mode.name) for mode in brief.modes)
+        shown = (self._session.doc.key, columns, tuple((goal.id, goal.kind) for goal in goals), rows)
         if shown == self._shown:
             return
         self._shown = shown
+        more = max((extra_rows(self._session, goal) for goal in goals), default=0)
+        self.setFixedHeight(HEIGHT + ROW_H * more)
         body = QWidget()
         grid = QGridLayout(body)
         grid.setContentsMargins(0, 0, 4, 0)
         grid.setSpacing(6)
         for k, goal in enumerate(goals):
-            grid.addWidget(GoalCard(self._session, goal), k // columns, k % columns)
+            grid.addWidget(GoalCard(self._session, goal, more), k // columns, k % columns)
         if not goals:
             empty = QLabel(
                 (
@@ -253,9 +243,9 @@ class GoalCards(Following, QWidget):
         k = 1
         while f"{kind.value.replace('_', '-')}-{k}" in taken:
             k += 1
-        plain: dict[str, Any] = dict(FRESH[kind])
+        plain: dict[str, Any] = dict(GOALS[kind].fresh)
         fresh = Goal(id=f"{kind.value.replace('_', '-')}-{k}", kind=kind, **plain)
-        self._session.try_apply(Edit(label=f"Add goal: {KIND_WORDS[kind].lower()}", changes=(("brief.goals", (*goals, fresh)),)))
+        self._session.try_apply(Edit(label=f"Add goal: {GOALS[kind].words.lower()}", changes=(("brief.goals", (*goals, fresh)),)))
 
     def focus_goal(self, goal_id: str) -> None:
         """Ready to type the figures of one goal."""

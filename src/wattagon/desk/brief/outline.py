@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QLinearGradient, QPainter, QPainterPath, QPen
 
-from wattagon.design.tree import Vehicle, VehicleKind
+from wattagon.design.tree import LoadCase, Vehicle, VehicleKind
 from wattagon.desk.chart.ink import pen
 from wattagon.desk.theme import Theme, with_alpha
 from wattagon.record import record
+from wattagon.study.resolve import Stand
 
 
 @record(frozen=True, slots=True)
@@ -38,6 +40,7 @@ class Sizes:
     rear_over: float
     front_over: float
     top: float  # highest thing that is drawn
+    own_base: float = 0.0  # wheelbase of the vehicle itself, where a load case has another
 
 
 def sizes(v: Vehicle, tyre_m: float) -> Sizes:
@@ -57,6 +60,19 @@ def sizes(v: Vehicle, tyre_m: float) -> Sizes:
     }.get(v.kind, max(0.9, cm_y * 1.16))
     reach = max(tyre_m / 2 + 0.03, ahead)
     return Sizes(base, tyre_m, deck, base - v.cm_behind_front.value, cm_y, front, reach, reach, max(top, cm_y * 1.06, tyre_m))
+
+
+def loaded(s: Sizes, vehicle: Vehicle, case: LoadCase | None, stand: Stand | None) -> Sizes:
+    """The same with what rides along: room for it, and the weight where it sits then."""
+    own = vehicle.wheelbase.value
+    if case is None:
+        return replace(s, own_base=own)
+    behind = max([item.behind_front.value + (1.0 if item.towed else 0.15) for item in case.carried], default=0.0) - own
+    ahead = -min([item.behind_front.value - 0.15 for item in case.carried], default=0.0)
+    top = max([s.top, *(item.height.value + 0.25 for item in case.carried)])
+    base = stand.wheelbase_m if stand is not None else own
+    changed = replace(s, rear_over=max(s.rear_over, behind), front_over=max(s.front_over, ahead), top=top, base=base, own_base=own)
+    return changed if stand is None else replace(changed, cm_x=base - stand.behind_front_m, cm_y=stand.height_m)
 
 
 def paint_wheel(p: QPainter, view: View, theme: Theme, x: float, diameter: float, *, driven: bool) -> None:

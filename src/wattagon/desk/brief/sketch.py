@@ -8,12 +8,15 @@ from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
 from wattagon.design.paths import place
 from wattagon.design.quantity import Known, Quantity
+from wattagon.design.tree import LoadCase
 from wattagon.desk.brief.measures import BY_PATH, Measure, is_assumed, measures_for, shown
-from wattagon.desk.brief.outline import Sizes, View, fit, paint_plan, paint_side, sizes
-from wattagon.desk.chart.ink import box, pen, text_width
+from wattagon.desk.brief.outline import Sizes, View, fit, loaded, paint_plan, paint_side, sizes
+from wattagon.desk.chart.ink import box, pen, put_text, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.study.drive.cases import stands
+from wattagon.study.resolve import Stand
 
 TICK = 4.0
 
@@ -86,7 +89,9 @@ class Sketch(QWidget):
             if session.study
             else vehicle.tyre_diameter.value
         )
-        s = sizes(vehicle, tyre)
+        case = session.design.brief.load_case()
+        stand = stands(session.design, session.study.resolved, case.id) if case is not None and session.study is not None else None
+        s = loaded(sizes(vehicle, tyre), vehicle, case, stand)
         length = s.base + s.rear_over + s.front_over
         plan_h = rect.height() * (0.25 if vehicle.axle_wheels > 1 else 0.22)
         side = QRectF(rect.left() + 104, rect.top() + 40, rect.width() - 226, rect.height() - plan_h - 92)
@@ -96,11 +101,33 @@ class Sketch(QWidget):
         paint_side(p, view, theme, vehicle, s)
         p.restore()
         self._conditions(p, theme, rect)
-        self._side_measures(p, theme, view, s, rect)
+        if case is not None:
+            self._carried(p, theme, view, case, s)
+        self._side_measures(p, theme, view, s, rect, stand)
         plan = QRectF(rect.left() + 104, rect.bottom() - plan_h - 4, rect.width() - 256, plan_h - 6)
         self._plan(p, theme, plan, s, rect)
 
     # side view
+
+    def _carried(self, p: QPainter, theme: Theme, view: View, case: LoadCase, s: Sizes) -> None:
+        """What rides along in the case in view: weights where they sit, a trailer's on its hitch."""
+        say = self._session.say
+        for item in case.carried:
+            at = view.at(s.own_base - item.behind_front.value, item.height.value)
+            side = max(8.0, 3.2 * item.mass.value ** (1.0 / 3.0))
+            p.setPen(pen(theme.mechanical, 1.6))
+            p.setBrush(with_alpha(theme.mechanical, 0.22))
+            if item.towed:
+                end = at + QPointF(-0.55 * view.scale, 0)
+                p.drawLine(at, end)
+                p.drawRect(QRectF(end.x() - 2 * side, end.y() - side, 2 * side, 1.4 * side))
+                ground = view.at(0, 0).y()
+                p.drawEllipse(QPointF(end.x() - side, ground - 0.12 * view.scale), 0.12 * view.scale, 0.12 * view.scale)
+            else:
+                p.drawRoundedRect(QRectF(at.x() - side, at.y() - side, 2 * side, 2 * side), 4, 4)
+            words = f"{item.name} {say(item.mass.value, 'mass')}".strip()
+            p.setPen(theme.mechanical)
+            put_text(p, at.x() - side, at.y() - side - 5, words, font(12, 600))
 
     def _conditions(self, p: QPainter, theme: Theme, rect: QRectF) -> None:
         x = rect.left() + 12
@@ -119,12 +146,18 @@ class Sketch(QWidget):
         p.drawLine(QPointF(area.left() - 34, y), QPointF(area.left() - 29, y - 4))
         p.drawLine(QPointF(area.left() - 34, y), QPointF(area.left() - 29, y + 4))
 
-    def _side_measures(self, p: QPainter, theme: Theme, view: View, s: Sizes, rect: QRectF) -> None:
+    def _side_measures(self, p: QPainter, theme: Theme, view: View, s: Sizes, rect: QRectF, stand: Stand | None) -> None:
         ground = view.at(0, 0).y()
         rear, front = view.at(0, 0).x(), view.at(s.base, 0).x()
         cm = view.at(s.cm_x, s.cm_y)
         # below the ground: wheelbase, and where the weight sits
-        self._across(p, theme, cm.x(), front, ground + 18, "vehicle.cm_behind_front")
+        if stand is None:
+            self._across(p, theme, cm.x(), front, ground + 18, "vehicle.cm_behind_front")
+        else:  # where all of the case in view together sits is worked out, not measured
+            say = self._session.say
+            p.setPen(theme.mechanical)
+            words = f"{say(stand.moving_kg, 'mass')} in all, {say(round(stand.behind_front_m, 3), 'length')} behind, "
+            put_text(p, rear - 40, ground + 22, words + f"{say(round(stand.height_m, 3), 'length')} high", font(12, 600))
         self._across(p, theme, rear, front, ground + 38, "vehicle.wheelbase")
         # left: tyre and what happens at its foot
         edge = view.at(-s.tyre / 2, 0).x()
@@ -148,9 +181,12 @@ class Sketch(QWidget):
         right = max(edge + 12, front + 24)
         p.setPen(pen(theme.rule, 1.0))
         p.drawLine(QPointF(cm.x() + 8, cm.y()), QPointF(right + 4, cm.y()))
-        for k, path in enumerate(("vehicle.rider_mass", "vehicle.load_mass", "vehicle.empty_mass")):
+        case = self._session.design.brief.load_case()
+        aboard = ["vehicle.rider_mass"] * (case is None or case.rider) + ["vehicle.load_mass"] * (case is None or case.load)
+        for k, path in enumerate((*aboard, "vehicle.empty_mass")):
             self._chip(p, theme, QPointF(x, y + 17 * k), path, with_name=True, right=not lean)
-        self._upright(p, theme, right, ground, cm.y(), "vehicle.cm_height", share=0.62)
+        if stand is None:
+            self._upright(p, theme, right, ground, cm.y(), "vehicle.cm_height", share=0.62)
         deck_x = view.at(0.2 * s.base, 0).x()
         if view.at(0, s.deck).y() < ground - 14:
             self._upright(p, theme, deck_x, ground, view.at(0, s.deck).y(), "vehicle.deck_height", share=0.5)

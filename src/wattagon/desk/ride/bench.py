@@ -25,6 +25,7 @@ from wattagon.design.kinds import KINDS
 from wattagon.design.paths import Edit
 from wattagon.desk.bench import Bench
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, refuse
+from wattagon.desk.in_view import InView
 from wattagon.desk.ride.book import RideBook
 from wattagon.desk.ride.course_editor import CourseEditor
 from wattagon.desk.ride.lanes import RideLanes
@@ -152,6 +153,11 @@ class RideBench(Bench):
         self.wet = ChoiceField(self._session, "brief.conditions.wet", "Surface", [(False, "dry"), (True, "wet")])
         self.wet.setFont(font(12))
         row.addWidget(self.wet)
+        self.case, self.mode = InView(self._session, "case"), InView(self._session, "mode")
+        for choice in (self.case, self.mode):
+            choice.setFont(font(12))
+            choice.setMaximumWidth(120)
+            row.addWidget(choice)
         row.addStretch(1)
         return row
 

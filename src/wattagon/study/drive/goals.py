@@ -2,13 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.dimensions import DIMENSIONS
-from wattagon.design.tree import AMOUNT_DIMENSION, Goal, GoalKind
+from wattagon.design.goal_kinds import GOALS
+from wattagon.design.tree import USUAL, Goal, GoalKind
 from wattagon.physics.arrays import Num, deepen, stack
 from wattagon.physics.envelope import SPRINT_POINTS, edge, grade_held, search_ceiling_m_s, time_to_speed, top_speed
 from wattagon.physics.held import holding
@@ -23,16 +25,11 @@ from wattagon.study.resolve import Rating, Resolved
 USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
 EDGE_POINTS = SPRINT_POINTS  # along an edge: one of them may be that of a sprint
 TIGHT = 0.05  # a goal met by less than this share is tight
-# kinds for which less is better
-LESS = {GoalKind.SPRINT, GoalKind.BUDGET, GoalKind.ADDED_MASS, GoalKind.SPEED_LIMIT, GoalKind.POWER_LIMIT}
-TARGET = {
-    GoalKind.TOP_SPEED: ("speed", "speed"),
-    GoalKind.CLIMB: ("speed", "speed"),
-    GoalKind.START: ("grade", "grade"),
-    GoalKind.SPRINT: ("time", "time"),
-    GoalKind.RANGE: ("distance", "distance"),
-    GoalKind.SPEED_LIMIT: ("speed", "speed"),
-}
+LESS = {kind for kind, facts in GOALS.items() if facts.less}
+CASED = {kind for kind, facts in GOALS.items() if facts.cased}
+CHARGER_EFFICIENCY = 0.88  # of the energy from the wall that reaches the cells; typical
+# equivalent full cycles to 80 % of the capacity; middle of what is usual, within a factor of two
+CYCLES = {"lipo": 300.0, "nmc_energy": 600.0, "nmc_power": 450.0, "lfp": 3000.0, "lead": 150.0}
 HEAT_SPEED_LEAST = 0.5  # m/s: below it a "held" climb is a standstill, and heat is judged at this speed
 
 
@@ -44,6 +41,7 @@ class GoalResult:
     target: float
     reached: float
     dimension: str
+    case: str = USUAL  # load case in which that is; empty where the one that was asked for is not there
 
     @property
     def less_is_better(self) -> bool:
@@ -70,13 +68,6 @@ class GoalResult:
 def status_of(result: GoalResult) -> Status:
     """A goal's status as its finding has it."""
     return Status.OVER if not result.met else Status.TIGHT if result.margin < TIGHT else Status.CLEAR
-
-
-def target_of(goal: Goal) -> tuple[float, str]:
-    """(target in SI, dimension) of a goal."""
-    name, dimension = TARGET.get(goal.kind, ("amount", AMOUNT_DIMENSION.get(goal.kind, "number")))
-    value = getattr(goal, name)
-    return float(value), dimension
 
 
 def _key(resolved: Resolved) -> tuple[object, ...]:
@@ -128,6 +119,10 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
                 reached[rows, k] = [design.cost for design in batch]
             elif goal.kind is GoalKind.ADDED_MASS:
                 reached[rows, k] = [design.drive_mass_kg for design in batch]
+            elif goal.kind is GoalKind.DAY_COST:
+                reached[rows, k] = [
+                    day_cost(design, goal.distance or 0.0, float(metres)) for design, metres in zip(batch, reached[rows, k], strict=True)
+                ]
         climbs = [k for k, goal in enumerate(goals) if goal.kind is GoalKind.CLIMB]
         if climbs:
             goal, at = goals[climbs[0]], climbs[0]
@@ -162,7 +157,11 @@ def _others(
             found = grade_held(train, load, emf, 0.0, headwind_m_s=wind, air_c=air)
         elif goal.kind is GoalKind.SPRINT:
             found = time_to_speed(train, load, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
-        elif goal.kind is GoalKind.RANGE:
+        elif goal.kind is GoalKind.TOOL:
+            shaft = (goal.rpm or 0.0) * math.tau / 60.0
+            speed = np.broadcast_to(np.asarray(shaft / load.shaft_speed_rad_s(1.0, 0.0), dtype=float), (len(rows), 1))
+            found = load.shaft_torque_nm(speed, edge(train, load, speed, emf, air_c=air).drive_n)
+        elif goal.kind in (GoalKind.RANGE, GoalKind.DAY_COST):  # of the latter the distance, for now
             top, bottom = USABLE_WINDOW
             found = steady_range_m(train, load, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
         elif goal.kind is GoalKind.POWER_LIMIT:
@@ -171,6 +170,20 @@ def _others(
             continue
         flat = np.broadcast_to(np.asarray(found, dtype=float).reshape(np.shape(found)), (len(rows), 1))
         reached[rows, k] = flat[:, 0]
+
+
+def day_cost(design: Resolved, distance_m: float, range_m: float) -> float:
+    """What a day's distance costs: energy from the wall, and the share of the cells' life that it takes; inf where a pace is not held.
+
+    Wear: one equivalent full cycle uses up the price of the pack over the cycles of its chemistry.
+    """
+    if not range_m > 0.0:
+        return np.inf
+    pack = design.train.pack
+    top, bottom = USABLE_WINDOW
+    full = distance_m / range_m * (top - bottom)  # equivalent full cycles
+    joules = full * 3600.0 * float(pack.capacity_ah) * float(np.mean(pack.emf_v(np.linspace(bottom, top, 9))))
+    return joules / 3.6e6 / CHARGER_EFFICIENCY * design.energy_price + full * design.pack_price / CYCLES[pack.chemistry]
 
 
 PEAK_POINTS, PEAK_ROUNDS = 60, 4  # of the search for the highest power: first over all speeds, then around the best, ever closer

@@ -16,6 +16,7 @@ from wattagon.design.paths import Edit, apply
 from wattagon.design.tree import Design, MotorChoice, ReductionKind, StageChoice, Variant, WheelChoice
 from wattagon.errors import InputError, PathError
 from wattagon.record import record
+from wattagon.study.drive.cases import over_cases, unheld
 from wattagon.study.drive.goals import GoalResult, outlook
 from wattagon.study.resolve import Memo, Resolved, resolve
 
@@ -347,15 +348,17 @@ def preview(design: Design, stock: Catalogue, edits: Sequence[Edit], *, cancelle
             made.append(None)
         except (InputError, PathError) as refusal:
             made.append(Preview(edit=edit, refused=str(refusal)))
-    found = outlook(resolved, design.brief.goals) if resolved else None
+    full = [unheld(one) for one in resolved]
+    found = outlook(full, design.brief.goals) if resolved else None
+    judged = over_cases([design] * len(full), full, design.brief.goals, found.reached, found.heat_s) if found is not None else None
     row = 0
     complete: list[Preview] = []
     for edit, refused in zip(edits, made, strict=True):
         if refused is not None:
             complete.append(refused)
             continue
-        assert found is not None
-        goals = results(design, found.reached[row])
-        complete.append(Preview(edit=edit, goals=goals, heat_s=float(found.heat_s[row])))
+        assert judged is not None
+        goals = results(design, judged.reached[row], judged.cases[row])
+        complete.append(Preview(edit=edit, goals=goals, heat_s=float(judged.heat_s[row])))
         row += 1
     return complete

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.goal_kinds import target_of
 from wattagon.design.quantity import Known, weakest
 from wattagon.design.tree import Design, GoalKind
 from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_speed, top_speed
@@ -17,7 +18,8 @@ from wattagon.physics.holding import LONGEST_S, Hold
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
 from wattagon.record import record
-from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, outlook, speed_queries, target_of
+from wattagon.study.drive.cases import over_cases, unheld
+from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, outlook, speed_queries
 from wattagon.study.resolve import CHARGE_STATES, Rating, Resolved, resolve
 
 STATE_NAMES = tuple(CHARGE_STATES)
@@ -130,14 +132,17 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
             pack_w=volts[k] * pack_a[k],
         )
     lasting = edge(train, load, speeds[1], emf[1], burst=False, air_c=resolved.air_c, hot_magnets=True)
-    found = outlook([resolved], goals, known=known)
+    # goals are judged in the strongest mode, limits in that which they name, each in the load case that counts for it
+    full = unheld(resolved)
+    found = outlook([full], goals, known=known if full is resolved else None)
+    judged = over_cases([design], [full], goals, found.reached, found.heat_s)
     return DriveStudy(
         design=design,
         resolved=resolved,
         states=states,
         lasting=lasting,
-        goals=results(design, found.reached[0]),
-        heat_s=float(found.heat_s[0]),
+        goals=results(design, judged.reached[0], judged.cases[0]),
+        heat_s=float(judged.heat_s[0]),
         known=weakest(item.known for item in resolved.inputs.values()),
         assumptions=tuple(path for path, item in resolved.inputs.items() if item.known is Known.ASSUMED),
     )
@@ -190,12 +195,12 @@ def _flows(
     return current, np.asarray(volts), np.asarray(pack_a), np.asarray(duty)
 
 
-def results(design: Design, reached: NDArray[np.float64]) -> tuple[GoalResult, ...]:
-    """Goal results from reached values in the order of the brief."""
+def results(design: Design, reached: NDArray[np.float64], cases: Sequence[str]) -> tuple[GoalResult, ...]:
+    """Goal results from reached values, and the load cases in which they are, in the order of the brief."""
     made = []
-    for goal, value in zip(design.brief.goals, reached, strict=True):
+    for goal, value, case in zip(design.brief.goals, reached, cases, strict=True):
         target, dimension = target_of(goal)
-        made.append(GoalResult(goal=goal, target=target, reached=float(value), dimension=dimension))
+        made.append(GoalResult(goal=goal, target=target, reached=float(value), dimension=dimension, case=case))
     return tuple(made)
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TypeAlias
 
-from wattagon.design.tree import Goal, GoalKind
+from wattagon.design.goal_kinds import GOALS, figure_dimension
+from wattagon.design.tree import GOAL_FIELDS, Goal
 from wattagon.study.drive.goals import GoalResult
 from wattagon.study.resolve import Resolved
 
@@ -49,47 +50,25 @@ def limit_label(limit: str, resolved: Resolved, say: Say) -> str:
 
 def goal_name(goal: Goal, say: Say) -> str:
     """A goal in words, with its own figures."""
-    if goal.label:
-        return goal.label
-    return {
-        GoalKind.TOP_SPEED: lambda: f"{say(goal.speed or 0, 'speed')} on the flat",
-        GoalKind.CLIMB: lambda: f"{say(goal.speed or 0, 'speed')} up {say(goal.grade or 0, 'grade')}",
-        GoalKind.START: lambda: f"start on {say(goal.grade or 0, 'grade')}",
-        GoalKind.SPRINT: lambda: f"0 to {say(goal.speed or 0, 'speed')} in {say(goal.time or 0, 'time')}",
-        GoalKind.RANGE: lambda: f"{say(goal.distance or 0, 'distance')} at {say(goal.speed or 0, 'speed')}",
-        GoalKind.BUDGET: lambda: f"budget {say(goal.amount or 0, 'money')}",
-        GoalKind.ADDED_MASS: lambda: f"drive within {say(goal.amount or 0, 'mass')}",
-        GoalKind.SPEED_LIMIT: lambda: f"no faster than {say(goal.speed or 0, 'speed')}",
-        GoalKind.POWER_LIMIT: lambda: f"no more than {say(goal.amount or 0, 'power')}",
-    }[goal.kind]()
+    return goal.label or _filled(goal, GOALS[goal.kind].name, say)
 
 
 def short_goal(goal: Goal, say: Say) -> str:
     """A goal in two or three words, for a narrow place."""
-    return {
-        GoalKind.TOP_SPEED: lambda: "top speed",
-        GoalKind.CLIMB: lambda: f"up {say(goal.grade or 0, 'grade')}",
-        GoalKind.START: lambda: "start",
-        GoalKind.SPRINT: lambda: f"to {say(goal.speed or 0, 'speed')}",
-        GoalKind.RANGE: lambda: "range",
-        GoalKind.BUDGET: lambda: "cost",
-        GoalKind.ADDED_MASS: lambda: "mass",
-        GoalKind.SPEED_LIMIT: lambda: "speed limit",
-        GoalKind.POWER_LIMIT: lambda: "power limit",
-    }[goal.kind]()
+    return _filled(goal, GOALS[goal.kind].short, say)
 
 
 def brief_goal(goal: Goal, say: Say) -> str:
     """A goal with its figures in as few words as will do."""
-    if goal.kind is GoalKind.TOP_SPEED:
-        return f"{say(goal.speed or 0, 'speed')} flat"
-    if goal.kind is GoalKind.SPRINT:
-        return f"{say(goal.speed or 0, 'speed')} in {say(goal.time or 0, 'time')}"
-    if goal.kind is GoalKind.SPEED_LIMIT:
-        return f"limit {say(goal.speed or 0, 'speed')}"
-    if goal.kind is GoalKind.ADDED_MASS:
-        return f"within {say(goal.amount or 0, 'mass')}"
-    return goal_name(goal, say)
+    brief = GOALS[goal.kind].brief
+    return _filled(goal, brief, say) if brief else goal_name(goal, say)
+
+
+def _filled(goal: Goal, words: str, say: Say) -> str:
+    figures = {
+        name: say(getattr(goal, name) or 0, figure_dimension(goal, name)) for name in GOAL_FIELDS[goal.kind] if f"{{{name}}}" in words
+    }
+    return words.format(**figures)
 
 
 def reached_words(result: GoalResult, say: Say) -> str:

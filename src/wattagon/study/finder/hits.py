@@ -14,6 +14,7 @@ from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.tree import Design, Goal, GoalKind, Variant
 from wattagon.physics.envelope import edge, search_ceiling_m_s
 from wattagon.record import record
+from wattagon.study.drive.cases import over_cases
 from wattagon.study.drive.goals import GoalResult, group, holding_torque_nm, lasting_pulls, outlook
 from wattagon.study.drive.study import results
 from wattagon.study.finder import columns as col
@@ -154,8 +155,12 @@ def judged_hits(
         batch = [resolve(one, stock, memo=memo) for one in designs]
         found = outlook(batch, (*goals, *AXIS_GOALS))
         lasting = lasting_shares(batch, goals)
-        for row, one, resolved, values, share, heat in zip(part, designs, batch, found.reached, lasting, found.heat_s, strict=True):
-            made.append(_hit(row, resolved, results(one, values[: len(goals)]), values[len(goals) :], (float(share), float(heat)), design))
+        judged = over_cases(designs, batch, goals, found.reached[:, : len(goals)], found.heat_s)
+        for k, (row, one, resolved) in enumerate(zip(part, designs, batch, strict=True)):
+            heat = float(lasting[k]), float(judged.heat_s[k])
+            made.append(
+                _hit(row, resolved, results(one, judged.reached[k], judged.cases[k]), found.reached[k, len(goals) :].tolist(), heat, design)
+            )
     return made
 
 

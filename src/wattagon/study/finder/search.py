@@ -23,7 +23,12 @@ from wattagon.study.finder.passes import Search
 
 MOST_GOALS = 12
 DEFAULT = ("cost", "mass", "margin")
-LEFT_OUT = ("rollers, gears and planetary gears", "three stages", "twin packs")  # told with every result
+LEFT_OUT = (  # told with every result
+    "rollers, gears and planetary gears",
+    "three stages",
+    "twin packs",
+    "load cases but the heaviest, except to judge",
+)
 
 
 @record(frozen=True, slots=True, kw_only=True)

@@ -18,6 +18,7 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Part, ToothedPart, WheelPart
 from wattagon.design.tree import (
+    USUAL,
     ControllerChoice,
     Design,
     Goal,
@@ -35,7 +36,7 @@ from wattagon.study.drive.levers import amp_step
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.stages import Stages, make_stages
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.resolve import Reader, controller_of, heat_of, motor_of, pack_mass_kg, pack_of, resolve
+from wattagon.study.resolve import Reader, carried_kg, controller_of, driven_cases, heat_of, motor_of, pack_mass_kg, pack_of, resolve
 
 LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
 MOST_PARALLEL, LEAST_SERIES, MOST_SERIES = 12, 3, 30
@@ -78,12 +79,45 @@ def floor_amps(amps: float) -> float:
     return max(step * math.floor(amps / step + 1e-9), 1.0)
 
 
+SEARCHED = frozenset(
+    (
+        GoalKind.TOP_SPEED,
+        GoalKind.CLIMB,
+        GoalKind.START,
+        GoalKind.SPRINT,
+        GoalKind.RANGE,
+        GoalKind.BUDGET,
+        GoalKind.ADDED_MASS,
+        GoalKind.SPEED_LIMIT,
+        GoalKind.POWER_LIMIT,
+    )
+)
+
+
+def as_searched(design: Design) -> Design:
+    """The design as it is searched for: the goals that a search can ask for, with all that settings allow, in one load case.
+
+    That is the heaviest that counts for climbs and starts; what is found is judged in every case that counts for a goal, and a limit
+    that holds in a mode is for the controller to keep.
+    """
+    brief = design.brief
+    goals = tuple(goal for goal in brief.goals if goal.kind in SEARCHED and not goal.mode)
+    steep = [goal.case for goal in goals if goal.kind in (GoalKind.CLIMB, GoalKind.START)]
+    counted = [case for case in driven_cases(design) if case in steep or "" in steep] or [USUAL]
+    heaviest = max(counted, key=lambda case: carried_kg(design, case))
+    case = "" if heaviest == USUAL else heaviest
+    if goals == brief.goals and not brief.mode and brief.case == case:
+        return design
+    return replace(design, brief=replace(brief, goals=goals, mode="", case=case))
+
+
 def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -> Space:
     """Tables of all parts that may be used.
 
     Unrated parts are left out: what nobody rated cannot be judged.
     """
     wishes = wishes or Wishes()
+    design = as_searched(design)
     owned = owned_parts(design, wishes)
     usable = _usable(wishes, owned)
     must = (*wishes.use, *(owned if wishes.shelf == "use" else ()))

@@ -9,6 +9,7 @@ from typing import TYPE_CHECKING
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design
 from wattagon.record import record
+from wattagon.study.drive.cases import strongest
 from wattagon.study.drive.rules import RULES
 from wattagon.study.drive.study import DriveStudy, study_drive
 from wattagon.study.findings.cures import RIDDEN, drive_again, newly_over, with_cures
@@ -28,7 +29,10 @@ def urgent_first(findings: Iterable[Finding]) -> list[Finding]:
 
 
 def find(design: Design, stock: Catalogue, study: DriveStudy, say: Say = plain) -> list[Finding]:
-    """What the drive's rules find, most urgent first, without cures."""
+    """What the drive's rules find, most urgent first, without cures.  A mode in view holds nothing back here: the strongest is judged."""
+    if design.brief.mode:
+        design = strongest(design)
+        study = study_drive(design, stock)
     case = Case(design, stock, study, say)
     return urgent_first(finding for rule in RULES for finding in rule.findings(case))
 
@@ -63,7 +67,9 @@ class Tried:
 def cures(task: Task) -> Tried:
     """Cures of the drive's findings, and what the levers' next steps would break."""
     followed: Followed = task.results["drive"]
-    case, found = Case(task.design, task.stock, followed.study, task.say), followed.findings
+    design = strongest(task.design)
+    study = followed.study if design is task.design else study_drive(design, task.stock)
+    case, found = Case(design, task.stock, study, task.say), followed.findings
     tried = {f.code: with_cures(f, case, found, drive_again, cancelled=task.cancelled).cures for f in found if f.candidates}
     steps = [(lever.code, k, edit) for lever in followed.levers for k, edit in enumerate((lever.down, lever.up)) if edit is not None]
     broken = newly_over(case, [edit for _, _, edit in steps], found, cancelled=task.cancelled)
@@ -87,6 +93,7 @@ def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | 
     """Findings with cures for one variant: what `wattagon check` prints; with `rides` those of slow studies, which load the compiler."""
     if variant_id is not None and variant_id != design.variant().id:
         design = replace(design, active=design.variant(variant_id).id)
+    design = strongest(design)
     study = study_drive(design, stock)
     found = find(design, stock, study, say)
     case = Case(design, stock, study, say)

@@ -1,6 +1,7 @@
 """From a design and the stock to the physics, a subject a file."""
 
 from wattagon.study.resolve.bill import bill_of_parts, fitted_parts, stage_parts
+from wattagon.study.resolve.cases import Stand, carried_kg, case_ids, case_words, driven_cases, stand_of
 from wattagon.study.resolve.controller import controller_of
 from wattagon.study.resolve.load import TOP_GEAR_M, WET_GRIP, top_gear_m, wheels_of
 from wattagon.study.resolve.motor import heat_of, motor_of
@@ -31,10 +32,15 @@ __all__ = [
     "Rating",
     "Reader",
     "Resolved",
+    "Stand",
     "bill_of_parts",
     "bricks_of",
+    "carried_kg",
+    "case_ids",
+    "case_words",
     "controller_of",
     "cutback_v",
+    "driven_cases",
     "fitted_parts",
     "ground",
     "heat_of",
@@ -48,6 +54,7 @@ __all__ = [
     "stage_parts",
     "stage_pull_n",
     "stage_ratings",
+    "stand_of",
     "top_gear_m",
     "wheels_of",
 ]

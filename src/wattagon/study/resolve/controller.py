@@ -3,16 +3,23 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from wattagon.design.parts import ControllerPart
 from wattagon.design.quantity import Known
 from wattagon.design.tree import (
     ControllerChoice,
+    Mode,
 )
 from wattagon.physics.controller import Controller
+from wattagon.physics.load import Load
+from wattagon.physics.motor import Motor
 from wattagon.physics.pack import Pack
+from wattagon.physics.reduction import Reduction
 from wattagon.study.resolve.pack import cutback_v
 from wattagon.study.resolve.reader import Reader
+
+MODE_TAPER = 0.97  # of a speed that is set, where the pull begins to be taken back
 
 
 def controller_of(read: Reader, base: str, choice: ControllerChoice, part: ControllerPart, pack: Pack) -> Controller:
@@ -42,3 +49,18 @@ def controller_of(read: Reader, base: str, choice: ControllerChoice, part: Contr
         switching_v_per_v=need("switching_v_per_v", 0.002, "share"),
         idle_w=need("idle_w", 2.0, "power"),
     )
+
+
+def held_back(controller: Controller, mode: Mode, motor: Motor, reduction: Reduction, load: Load) -> Controller:
+    """The controller in a mode: less current where the mode says so, and its speed limit as the electrical speed that belongs to it."""
+    changes = {}
+    if mode.motor_current_a is not None:
+        changes["motor_current_a"] = min(float(controller.motor_current_a), mode.motor_current_a)
+    if mode.pack_current_a is not None:
+        changes["battery_current_a"] = min(float(controller.battery_current_a), mode.pack_current_a)
+    if mode.top_speed is not None and not motor.brushed:
+        shaft = float(reduction.ratio * load.shaft_speed_rad_s(mode.top_speed, 0.0))
+        erpm = shaft * 60.0 / math.tau * float(motor.pole_pairs)
+        if erpm < float(controller.erpm_end):
+            changes |= {"erpm_start": MODE_TAPER * erpm, "erpm_end": erpm}
+    return replace(controller, **changes)

@@ -14,6 +14,7 @@ from wattagon.design.tree import (
 )
 from wattagon.errors import InputError
 from wattagon.physics.road import Road, air_density
+from wattagon.study.resolve.cases import Stand
 from wattagon.study.resolve.reader import Reader
 
 WET_GRIP = 0.6  # share of dry grip left on a wet road: 0.3-0.5 for 0.6-0.8 dry
@@ -33,7 +34,10 @@ def fitted_wheel(read: Reader, vehicle: Vehicle, choice: WheelChoice | None, par
     return diameter, read.quantity("vehicle.tyre_rolling_share", vehicle.tyre_rolling_share, "share")
 
 
-def road_of(read: Reader, design: Design, choice: WheelChoice | None, part: WheelPart | None, variant: Variant, drive_kg: float) -> Road:
+def road_of(
+    read: Reader, design: Design, choice: WheelChoice | None, part: WheelPart | None, variant: Variant, drive_kg: float, stand: Stand
+) -> Road:
+    """The vehicle on its wheels, as it stands in a load case."""
     vehicle, conditions = design.vehicle, design.brief.conditions
     diameter, share = fitted_wheel(read, vehicle, choice, part, f"variants.{variant.id}")
     inertia = read.quantity("vehicle.wheel_inertia", vehicle.wheel_inertia, "inertia")
@@ -41,7 +45,6 @@ def road_of(read: Reader, design: Design, choice: WheelChoice | None, part: Whee
         one = read.need(f"variants.{variant.id}.wheel", choice, part, "inertia_kg_m2", part.inertia_kg_m2, "inertia")
         wheels = wheels_of(vehicle)
         inertia += min(variant.motor.driven_wheels, wheels) * (one - inertia / wheels)
-    mass = sum(read.quantity(f"vehicle.{name}", getattr(vehicle, name), "mass") for name in ("empty_mass", "rider_mass", "load_mass"))
     read.keep(f"variants.{variant.id}.drive_mass", drive_kg, Known.COMPUTED, "mass")
     driven = variant.motor.driven_wheels
     if driven > vehicle.axle_wheels and vehicle.driven_axle != "all":
@@ -51,15 +54,16 @@ def road_of(read: Reader, design: Design, choice: WheelChoice | None, part: Whee
     rider_w, rider_top = pedals(read, vehicle, conditions)
     altitude = read.quantity("brief.conditions.altitude", conditions.altitude, "height")
     return Road(
-        mass_kg=mass + drive_kg,
-        rolling=read.quantity("vehicle.rolling", vehicle.rolling, "number"),
-        drag_area_m2=read.quantity("vehicle.drag_area", vehicle.drag_area, "area"),
+        mass_kg=stand.moving_kg,
+        rolling=stand.rolling,
+        drag_area_m2=stand.drag_area_m2,
         air_kg_m3=float(air_density(altitude, conditions.air_temperature.value)),
         wheel_radius_m=diameter * share / 2.0,
         wheel_inertia_kg_m2=inertia,
-        wheelbase_m=read.quantity("vehicle.wheelbase", vehicle.wheelbase, "length"),
-        cm_behind_front_m=read.quantity("vehicle.cm_behind_front", vehicle.cm_behind_front, "length"),
-        cm_height_m=read.quantity("vehicle.cm_height", vehicle.cm_height, "length"),
+        wheelbase_m=stand.wheelbase_m,
+        cm_behind_front_m=stand.behind_front_m,
+        cm_height_m=stand.pull_height_m,
+        bearing_share=stand.mass_kg / stand.moving_kg,
         grip=read.quantity("vehicle.grip", vehicle.grip, "number") * (WET_GRIP if conditions.wet else 1.0),
         axle=vehicle.driven_axle,
         driven_share=min(1.0, driven / vehicle.axle_wheels),

@@ -3,27 +3,30 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import field
+from dataclasses import field, replace
 from typing import Any, TypeAlias, TypeVar, cast
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.quantity import Known
 from wattagon.design.tree import (
+    USUAL,
     Design,
     Variant,
 )
 from wattagon.errors import InputError
+from wattagon.physics.controller import Controller
 from wattagon.physics.load import Load
 from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.reduction import Stage, combine
 from wattagon.physics.road import Road
 from wattagon.record import record
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
-from wattagon.study.resolve.controller import controller_of
+from wattagon.study.resolve.cases import stand_of
+from wattagon.study.resolve.controller import controller_of, held_back
 from wattagon.study.resolve.load import road_of
 from wattagon.study.resolve.motor import heat_of, motor_of
-from wattagon.study.resolve.pack import pack_mass_kg, pack_of
+from wattagon.study.resolve.pack import bricks_of, pack_mass_kg, pack_of
 from wattagon.study.resolve.reader import Input, Reader
 from wattagon.study.resolve.stages import Rating, stage_ratings, stages_of
 
@@ -41,10 +44,15 @@ class Resolved:
     wheel_part: WheelPart | None
     train: Powertrain
     load: Load
+    case: str  # load case that it is of
     stages: tuple[Stage, ...]
     ratings: tuple[Rating, ...]  # of the belts and chains whose rating is known
     pack_kg: float
     drive_mass_kg: float
+    bare_kg: float  # the vehicle without rider, load and drive
+    pack_price: float
+    energy_price: float  # of a kWh
+    unheld: Controller  # its settings where no mode holds them back
     cost: float  # of what is not on the shelf
     full_price: float
     air_c: float
@@ -91,10 +99,10 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
     motor = once(motor_of, base, variant.motor, motor_part)
     heat = once(heat_of, base, variant.motor, motor_part)
     pack = once(pack_of, base, variant.pack, cell_part, conditions.pack_temperature)
-    controller = once(controller_of, base, variant.controller, controller_part, pack)
     stages = once(stages_of, base, variant.stages, variant.wheel, wheel_part, vehicle, conditions)
     count = variant.motor.count
     reduction = combine(stages, motors=count)
+    controller = once(controller_of, base, variant.controller, controller_part, pack)
     read.keep(f"{base}.motor.count", count, Known.STATED)
     read.keep(f"{base}.motor.driven_wheels", variant.motor.driven_wheels, Known.STATED)
     read.keep("vehicle.axle_wheels", vehicle.axle_wheels, Known.STATED)
@@ -103,7 +111,14 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
     built = cell_part.brick_series * cell_part.brick_parallel == 1
     read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
     drive_kg, cost, full_price = mass_and_money(design, variant, stock)
-    load = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg)
+    case = design.brief.load_case()
+    if case is not None and not (case.pack and stand_of(Reader(False), design, drive_kg, pack_kg, case).stands):
+        case = None  # what does not stand, or has no pack, does not drive: a finding says so, and the usual load is shown
+    stand = stand_of(read, design, drive_kg, pack_kg, case)
+    load = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg, stand)
+    mode = design.brief.mode_in_view()
+    if mode is not None:
+        train = replace(train, controller=held_back(controller, mode, motor, reduction, load))
     headwind = read.quantity("brief.conditions.headwind", conditions.headwind, "speed")
     return Resolved(
         variant=variant,
@@ -113,9 +128,14 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
         wheel_part=wheel_part,
         train=train,
         load=load,
+        case=USUAL if case is None else case.id,
         stages=stages,
         ratings=stage_ratings(variant.stages, stages, count, stock),
         pack_kg=pack_kg,
+        bare_kg=vehicle.empty_mass.value,
+        pack_price=bricks_of(variant.pack, cell_part) * cell_part.price,
+        energy_price=design.brief.energy_price.value,
+        unheld=controller,
         drive_mass_kg=drive_kg,
         cost=cost,
         full_price=full_price,

@@ -6,6 +6,7 @@ import math
 
 import numpy as np
 
+from wattagon.design.goal_kinds import GOALS
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known
 from wattagon.design.template import typical_tyre_m
@@ -13,17 +14,18 @@ from wattagon.design.tree import Goal, GoalKind
 from wattagon.physics.brakes import overspeed_current_a, overspeed_rad_s
 from wattagon.study.drive import candidates as try_
 from wattagon.study.drive.climbs import asked_climb, judge_climb
-from wattagon.study.drive.goals import TIGHT, GoalResult
+from wattagon.study.drive.goals import CHARGER_EFFICIENCY, TIGHT, GoalResult
 from wattagon.study.drive.rules.rests import BALANCE, CHARGE, CUTBACK, GRIP, HEAT, LOAD, MASS, MOTOR, PULL, ROLLING, WHEEL
 from wattagon.study.drive.study import needed_along
 from wattagon.study.drive.words import LIMIT_WORDS, goal_name
 from wattagon.study.findings.rule import Case, Rule, Verdict, held_under
 from wattagon.study.findings.status import Status
-from wattagon.study.resolve import WET_GRIP
+from wattagon.study.resolve import WET_GRIP, case_words
 
 DUTY_GOAL = 0.80  # at the goal speed on a nominal pack; leaves torque for sag, wind and an emptier pack
 DUTY_HIGH = 0.85
 DUTY_LOW = 0.50
+STEP_M = 0.17  # of a stair
 DOWNHILL = 1.15  # times the goal speed that a rider lets it run downhill
 USUAL_TYRE = 1.05  # times the usual tyre of a kind, from where on a tyre counts as larger
 
@@ -33,6 +35,10 @@ def goal_met(case: Case, result: GoalResult) -> Verdict:
     goal = result.goal
     name = goal_name(goal, case.say)
     reached = "never" if math.isinf(result.reached) else case.say(result.reached, result.dimension)
+    if math.isnan(result.reached):
+        return _not_judged(case, result, name)
+    if case.design.brief.cases and GOALS[goal.kind].cased:
+        reached += f", {case_words(case.design, result.case)}"
     status = Status.OVER if not result.met else Status.TIGHT if result.margin < TIGHT else Status.CLEAR
     charge = {1.0: "full", 0.5: "nominal", 0.1: "low"}.get(goal.charge, f"{goal.charge:.0%}")
     if goal.kind is GoalKind.BUDGET:
@@ -41,8 +47,22 @@ def goal_met(case: Case, result: GoalResult) -> Verdict:
         because = "Motors, controllers, pack with case, wheels and loops of the reduction; brackets not included."
     elif goal.kind is GoalKind.RANGE:
         because = "Steady pace on the flat, 95 to 15 % of charge; stops and climbs not included."
+    elif goal.kind is GoalKind.CARRY:
+        because = _carried_because(case, goal)
+    elif goal.kind is GoalKind.PACKED:
+        because = "Longest side against longest, then the others; the drive may stick out: measure it packed with its motor on."
+    elif goal.kind is GoalKind.TOOL:
+        because = f"What the output shaft gives at that speed on a {charge} pack, at the limits set; for good it may be less."
+    elif goal.kind is GoalKind.DAY_COST:
+        because = (
+            f"Energy from the wall at {case.say(case.study.resolved.energy_price, 'money')} a kWh, charger {CHARGER_EFFICIENCY:.0%}, "
+            "and the share of the cells' life that it takes, which is known within a factor of two."
+        )
     elif goal.kind in (GoalKind.SPEED_LIMIT, GoalKind.POWER_LIMIT):
         because = "A limit that you stated, held against a full pack. A limit set in the controller may be used instead."
+        mode = next((mode for mode in case.design.brief.modes if mode.id == goal.mode), None)
+        if mode is not None:
+            because = f"A limit that you stated, held against a full pack in the mode {mode.name or mode.id}; others are not held to it."
     else:
         because = f"Reached on a {charge} pack at the limits set, by {_limit_words(case, goal)}."
     edits = lambda: _goal_candidates(case, goal)
@@ -66,7 +86,34 @@ GOAL_RESTS: dict[GoalKind, tuple[str, ...]] = {
     GoalKind.ADDED_MASS: ("pack.mass",),
     GoalKind.SPEED_LIMIT: (*LOAD, *PULL, *CUTBACK),
     GoalKind.POWER_LIMIT: MOTOR,
+    GoalKind.CARRY: ("vehicle.empty_mass", "pack.mass"),
+    GoalKind.PACKED: ("vehicle.packed_length", "vehicle.packed_width", "vehicle.packed_height"),
+    GoalKind.TOOL: (*PULL, *CUTBACK),
+    GoalKind.DAY_COST: (*LOAD, *PULL, *CHARGE, "cycles"),
 }
+
+
+def _not_judged(case: Case, result: GoalResult, name: str) -> Verdict:
+    """A goal of which nothing is reached: a case or a size is missing, or the vehicle does not stand in its case."""
+    goal = result.goal
+    if goal.kind is GoalKind.PACKED:
+        return Verdict(status=Status.NOT_CHECKED, title=f"{_cap(name)}: its packed size is not measured")
+    if goal.mode and goal.mode not in [mode.id for mode in case.design.brief.modes]:
+        return Verdict(status=Status.OVER, title=f"{_cap(name)}: its mode {goal.mode} is not in the brief", margin=-1.0)
+    if not result.case:
+        return Verdict(status=Status.OVER, title=f"{_cap(name)}: its load case {goal.case} is not in the brief", margin=-1.0)
+    title = f"{_cap(name)}: not reached with {case_words(case.design, result.case)}, in which it does not stand or does not drive"
+    return Verdict(status=Status.OVER, title=title, margin=-1.0)
+
+
+def _carried_because(case: Case, goal: Goal) -> str:
+    """What is lifted, and what carrying it up takes."""
+    words = "Vehicle and drive without rider and load; in a case without the pack the pack is a piece of its own."
+    if goal.steps:
+        words += (
+            f" {goal.steps} steps of 170 mm lift it {case.say(0.17 * goal.steps, 'height')}: rest on the way, or have it carried by two."
+        )
+    return words
 
 
 def _cap(text: str) -> str:
@@ -110,6 +157,12 @@ def _goal_candidates(case: Case, goal: Goal) -> tuple[Edit, ...]:
             *try_.steps(design, stock, ("motor_kv", "driver_teeth*", "series"), -1, most=4),
             *try_.steps(design, stock, ("driven_teeth*",), +1, most=5),
         )
+    if goal.kind is GoalKind.CARRY:
+        return try_.steps(design, stock, ("parallel", "motor_size", "motor_count"), -1, most=3)
+    if goal.kind is GoalKind.TOOL:
+        return try_.stronger(design, stock)
+    if goal.kind in (GoalKind.PACKED, GoalKind.DAY_COST):
+        return ()
     return try_.steps(design, stock, ("pack_current", "motor_current"), -1, most=5)
 
 
@@ -221,10 +274,10 @@ def _cap_rule(case: Case, cap_name: str, because: str, words: str) -> Verdict:
 
 def wheel_lift(case: Case) -> Verdict:
     """Full pull against the pull that lifts the front axle: F = m g b/h."""
-    vehicle = case.design.vehicle
+    road = case.study.resolved.road
     because = (
-        f"Weight {case.say(vehicle.cm_height.value, 'length')} high and "
-        f"{case.say(vehicle.cm_behind_front.value, 'length')} behind the front axle; leaning forward helps, a start uphill does not."
+        f"Weight {case.say(float(road.cm_height_m), 'length')} high and "
+        f"{case.say(float(road.cm_behind_front_m), 'length')} behind the front axle; leaning forward helps, a start uphill does not."
     )
     return _cap_rule(case, "wheel_lift", because, "front lifts at")
 
