@@ -76,8 +76,8 @@ def random_design(seed: int, stock: Catalogue) -> Design:
         stages=stages,
         wheel=r.choice([None, WheelChoice(part=r.choice(stock.all(WheelPart)).id)]),
     )
-    goals = tuple(_goal(r, kind, k) for k, kind in enumerate(r.sample(list(GoalKind), r.randint(0, len(GoalKind)))))
     conditions = Conditions(air_temperature=q(-30, 45), headwind=q(-15, 15), pack_temperature=q(-15, 50), altitude=q(0, 4000))
+    goals = tuple(_goal(r, kind, k) for k, kind in enumerate(r.sample(list(GoalKind), r.randint(0, len(GoalKind)))))
     heavy = LoadCase(
         id="heavy",
         rider=r.random() < 0.8,
@@ -107,19 +107,15 @@ def _stage(r: random.Random, stock: Catalogue) -> StageChoice:
 
 
 def _goal(r: random.Random, kind: GoalKind, k: int) -> Goal:
+    goal = {
+        "speed": r.uniform(0.5, 25),
+        "grade": r.uniform(0, 0.4),
+        "time": r.uniform(0.5, 20),
+        "distance": r.uniform(100, 9e4),
+        "amount": r.uniform(0, 3000),
+        "charge": r.choice([1.0, 0.5, 0.1, r.random()]),
+    }
+    sides = {name: r.uniform(0.3, 1.5) for name in ("length", "width", "height")}
     return Goal(
-        id=f"g{k}",
-        kind=kind,
-        speed=r.uniform(0.5, 25),
-        grade=r.uniform(0, 0.4),
-        time=r.uniform(0.5, 20),
-        distance=r.uniform(100, 9e4),
-        amount=r.uniform(0, 3000),
-        torque=r.uniform(1, 60),
-        rpm=r.uniform(1, 500),
-        length=r.uniform(0.3, 2.0),
-        width=r.uniform(0.3, 1.0),
-        height=r.uniform(0.3, 1.0),
-        case=r.choice(["", "", "usual", "heavy"]),
-        charge=r.choice([1.0, 0.5, 0.1, r.random()]),
+        id=f"g{k}", kind=kind, torque=r.uniform(1, 60), rpm=r.uniform(1, 500), case=r.choice(["", "", "usual", "heavy"]), **goal, **sides
     )

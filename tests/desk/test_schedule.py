@@ -102,7 +102,7 @@ class TableTest(unittest.TestCase):
             ("vehicle.name", False),
             ("variants.B.note", False),
             ("variant.name", False),
-            ("brief.energy_price", False),
+            ("brief.workshop.welder", False),
             ("note", False),
         ):
             self.assertIs(wakes(FIRST, {path}), wanted, path)

@@ -143,6 +143,9 @@ def every_path(design: Design) -> Iterator[str]:
     def walk(node: Any, prefix: str) -> Iterator[str]:
         if isinstance(node, tuple):
             for k, item in enumerate(node):
+                if not codec.dataclasses.is_dataclass(item):
+                    yield prefix  # a list of words is one value
+                    return
                 yield from walk(item, f"{prefix}.{getattr(item, 'id', k)}")
             return
         for item in codec.members(type(node)):

@@ -10,7 +10,7 @@ from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QP
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
 from wattagon.desk.chart.bars import STEP, Bar, bar_of, paint_bars
-from wattagon.desk.chart.ink import assumed_mark, box, metrics, pen, put_right, put_text, status_mark, text_width
+from wattagon.desk.chart.ink import assumed_mark, box, metrics, pen, put_right, put_text, status_mark, wrapped
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
@@ -51,29 +51,6 @@ class _Row:
     height: float
     says: object  # all that its picture depends on
     paint: Callable[[QPainter, Theme], None]
-
-
-_WRAPPED: dict[tuple[str, int, int, int], list[str]] = {}
-
-
-def wrapped(text: str, face: QFont, width: float) -> list[str]:
-    """Lines of a text in a width; remembered, since most findings stay as they were."""
-    key = (text, face.pixelSize(), int(face.weight()), int(width))
-    lines = _WRAPPED.get(key)
-    if lines is None:
-        lines, line = [], ""
-        for word in text.split():
-            wider = f"{line} {word}".strip()
-            if line and text_width(wider, face) > width:
-                lines.append(line)
-                line = word
-            else:
-                line = wider
-        lines.append(line)
-        if len(_WRAPPED) > 4000:
-            _WRAPPED.clear()
-        _WRAPPED[key] = lines
-    return lines
 
 
 def _bars(cure: Cure) -> tuple[Bar, ...]:

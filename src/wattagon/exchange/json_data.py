@@ -267,6 +267,7 @@ def check_data(found: Sequence[Finding]) -> list[dict[str, Any]]:
             "title": f.title,
             "because": f.because,
             "assumed": f.assumed,
+            "suspect": f.suspect or None,
             "cures": [{"text": cure.text, "effect": cure.effect} for cure in f.cures],
         }
         for f in found

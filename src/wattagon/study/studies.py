@@ -55,7 +55,15 @@ class Study:
 
 
 # what is only told: no figure follows from it
-_TOLD = ("vehicle.name", "brief.energy_price", "brief.currency", "variant.name", "variant.note", "variant.based_on", "note")
+_TOLD = (
+    "vehicle.name",
+    "brief.currency",
+    "brief.workshop",
+    "variant.name",
+    "variant.note",
+    "variant.based_on",
+    "note",
+)
 _ALL = ("vehicle", "brief", "variant", "active", "stock")
 STUDIES: tuple[Study, ...] = (
     Study(
@@ -76,6 +84,13 @@ STUDIES: tuple[Study, ...] = (
         after_ms=160,
     ),
     Study(code="cures", pace=Pace.SLOW, depends=_ALL, but=_TOLD, run="wattagon.study.findings.all:cures", after_ms=250),
+    Study(
+        code="history",
+        pace=Pace.QUICK,
+        depends=("history", "active"),
+        run="wattagon.study.history.rules:run",
+        rules="wattagon.study.history.rules:RULES",
+    ),
     Study(
         code="ride",
         pace=Pace.SLOW,

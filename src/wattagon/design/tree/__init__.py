@@ -17,6 +17,7 @@ from wattagon.design.tree.brief import (
 )
 from wattagon.design.tree.cases import USUAL, WORST, Carried, LoadCase, Mode
 from wattagon.design.tree.design import MOST_VARIANTS, SCHEMA_VERSION, Design
+from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, Reading
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.variant import (
     ControllerChoice,
@@ -28,6 +29,7 @@ from wattagon.design.tree.variant import (
     WheelChoice,
 )
 from wattagon.design.tree.vehicle import Vehicle, VehicleKind
+from wattagon.design.tree.workshop import Workshop
 
 __all__ = [
     "AMOUNT_DIMENSION",
@@ -41,19 +43,24 @@ __all__ = [
     "USUAL",
     "WORST",
     "Brief",
+    "BuildPart",
     "Carried",
     "Conditions",
     "ControllerChoice",
     "Course",
     "CourseLeg",
     "Design",
+    "Entry",
+    "EntryKind",
     "Extra",
     "Goal",
     "GoalKind",
+    "Incident",
     "LoadCase",
     "Mode",
     "MotorChoice",
     "PackChoice",
+    "Reading",
     "ReductionKind",
     "ShelfItem",
     "StageChoice",
@@ -61,5 +68,6 @@ __all__ = [
     "Vehicle",
     "VehicleKind",
     "WheelChoice",
+    "Workshop",
     "check_id",
 ]

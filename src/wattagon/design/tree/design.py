@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import field
 
 from wattagon.design.tree.brief import Brief
+from wattagon.design.tree.history import MOST_ENTRIES, Entry
 from wattagon.design.tree.ids import Extra, at_most, no_extra, unique
 from wattagon.design.tree.variant import Variant
 from wattagon.design.tree.vehicle import Vehicle
@@ -25,12 +26,15 @@ class Design:
     variants: tuple[Variant, ...]
     active: str = ""  # id of the variant that is worked on; the first when empty
     note: str = ""
+    history: tuple[Entry, ...] = ()
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
         if not self.variants:
             raise InputError("variants", "an empty list", "one variant or more")
         unique("variant", [variant.id for variant in self.variants])
+        unique("entry of the history", [entry.id for entry in self.history])
+        at_most("history", len(self.history), MOST_ENTRIES)
         at_most("variants", len(self.variants), MOST_VARIANTS)
         if self.active and self.active not in [variant.id for variant in self.variants]:
             raise InputError("active", self.active, "the id of one of the variants")

@@ -31,6 +31,8 @@ def at_most(field: str, count: int, most: int, what: str = "items") -> None:
 
 def unique(what: str, ids: list[str]) -> None:
     """Raises InputError where an id stands twice."""
+    if len(set(ids)) == len(ids):
+        return
     twice = sorted({item for item in ids if ids.count(item) > 1})
     if twice:
         raise InputError(f"id of a {what}", f"{twice[0]} twice", "each id once")

@@ -12,10 +12,12 @@ from wattagon.design.tree import VehicleKind
 from wattagon.desk.bench import Bench
 from wattagon.desk.brief.cases import CasesPanel
 from wattagon.desk.brief.goal_cards import GoalCards
+from wattagon.desk.brief.history import HistoryPanel
 from wattagon.desk.brief.measure_list import MeasureList
 from wattagon.desk.brief.measures import is_assumed, measures_for
 from wattagon.desk.brief.shelf import Shelf
 from wattagon.desk.brief.sketch import Sketch
+from wattagon.desk.brief.workshop import WorkshopPanel
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
@@ -34,6 +36,7 @@ class BriefBench(Bench):
         self.setObjectName("brief-bench")
         self.sketch, self.measures = Sketch(session), MeasureList(session)
         self.goals, self.shelf, self.cases = GoalCards(session), Shelf(session), CasesPanel(session)
+        self.workshop, self.history = WorkshopPanel(session), HistoryPanel(session)
         self.picture = self.sketch
         self.sketch.chosen.connect(self._chosen_on_sketch)
         self.measures.chosen.connect(self.sketch.select)
@@ -42,6 +45,11 @@ class BriefBench(Bench):
         self.side.addTab(self.measures, "Measures")
         self.side.addTab(self.shelf, "Shelf")
         self.side.addTab(self.cases, "Loads")
+        self.side.addTab(self.workshop, "Workshop")
+        self.side.addTab(self.history, "History")
+        self.side.tabBar().setFont(font(12))
+        self.side.tabBar().setStyleSheet("QTabBar::tab { padding: 4px 7px; }")
+        self.side.tabBar().setUsesScrollButtons(False)
         upper = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
         upper.addWidget(self.sketch)
         upper.addWidget(self.side)

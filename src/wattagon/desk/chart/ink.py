@@ -98,6 +98,29 @@ _TEXTS: dict[tuple[str, int], QStaticText] = {}
 _SEEN: set[tuple[str, int]] = set()
 
 
+_WRAPPED: dict[tuple[str, int, int, int], list[str]] = {}
+
+
+def wrapped(text: str, face: QFont, width: float) -> list[str]:
+    """Lines of a text in a width; remembered, since most findings stay as they were."""
+    key = (text, face.pixelSize(), int(face.weight()), int(width))
+    lines = _WRAPPED.get(key)
+    if lines is None:
+        lines, line = [], ""
+        for word in text.split():
+            wider = f"{line} {word}".strip()
+            if line and text_width(wider, face) > width:
+                lines.append(line)
+                line = word
+            else:
+                line = wider
+        lines.append(line)
+        if len(_WRAPPED) > 4000:
+            _WRAPPED.clear()
+        _WRAPPED[key] = lines
+    return lines
+
+
 def put_text(painter: QPainter, x: float, baseline: float, text: str, face: QFont) -> None:
     """A line of text with its left end and baseline at a point, in the painter's pen.
 

@@ -101,7 +101,9 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     # at the top speed thrust is just the load
     top_load = np.maximum(np.asarray(load.resistance_n(v_top, 0.0, wind)), 0.0)[:, np.newaxis]
     most = np.array([np.interp(v_top[k], speeds[k], reach.dc_current_a[k]) for k in range(count)])[:, np.newaxis]
-    _, top_v, top_a, top_duty = _flows(resolved, v_top[:, np.newaxis], top_load, np.where(v_top[:, np.newaxis] > 0, np.inf, most), emf)
+    # pushed by the wind beyond what it can reach by itself, the motor gives what its edge leaves
+    most = np.where((v_top[:, np.newaxis] > 0) & (top_load > 0), np.inf, most)
+    _, top_v, top_a, top_duty = _flows(resolved, v_top[:, np.newaxis], top_load, most, emf)
     top_limits = [_limit_at_top(resolved, reach, k, float(v_top[k]), float(emf[k])) for k in range(count)]
     states = {}
     for k, (name, charge) in enumerate(CHARGE_STATES.items()):

@@ -23,6 +23,9 @@ if TYPE_CHECKING:
     from wattagon.study.drive.follow import Followed
 
 
+SUSPECT = "history.suspect."  # codes of findings that make the part in their name suspect
+
+
 def urgent_first(findings: Iterable[Finding]) -> list[Finding]:
     """Over before tight before not checked before clear; the least margin first."""
     return sorted(findings, key=lambda f: (URGENCY[f.status], f.margin if f.margin is not None else 0.0))
@@ -86,7 +89,16 @@ def judged(case: Case, code: str) -> Finding | None:
 def merged(drive: Sequence[Finding], slow: Sequence[Finding]) -> list[Finding]:
     """One list: what a slow study says more exactly takes the place of what the drive study could only estimate."""
     better = {f.instead_of for f in slow}
-    return urgent_first([*(f for f in drive if f.code not in better), *slow])
+    return urgent_first(with_suspicion([*(f for f in drive if f.code not in better), *slow]))
+
+
+def with_suspicion(found: Sequence[Finding]) -> list[Finding]:
+    """What an incident made suspect is said of every finding on that part, whatever its figures say."""
+    parts = {f.code.removeprefix(SUSPECT): f.title for f in found if f.code.startswith(SUSPECT)}
+    if not parts:
+        return list(found)
+    said = lambda f: replace(f, suspect=parts[f.link], title=f"{f.title}; but {f.link} suspect")
+    return [said(f) if f.link in parts and not f.suspect else f for f in found]
 
 
 def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | None = None, *, rides: bool = False) -> list[Finding]:

@@ -54,6 +54,7 @@ class Finding:
     known: Known = Known.MEASURED  # the weakest of the inputs that it rests on
     rests: tuple[str, ...] = ()  # their names: ends of paths
     figure: str = ""  # its number in a few words, where a cure says "from 6 min to never"
+    suspect: str = ""  # why the part that it is about cannot be relied on, whatever the figures say
     instead_of: str = ""  # code of the estimate that it takes the place of
     candidates: Callable[[], tuple[Edit, ...]] | None = field(default=None, compare=False, repr=False)
     cures: tuple[Cure, ...] = ()

@@ -1,0 +1,118 @@
+"""History and workshop at the window."""
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QCheckBox, QPushButton, QToolButton
+
+from tests.desk.case import DeskTestCase
+from wattagon.design.tree import BuildPart, EntryKind, Incident
+from wattagon.design.tree.workshop import PrintMaterial
+
+
+class HistoryTest(DeskTestCase):
+    def setUp(self):
+        super().setUp()
+        self.window.show_bench("brief")
+        self.brief.side.setCurrentWidget(self.brief.history)
+        self.app.processEvents()
+
+    @property
+    def panel(self):
+        return self.brief.history
+
+    def fill(self, dialog, **words):
+        for name, text in words.items():
+            field = getattr(dialog, name)
+            field.clear()
+            QTest.keyClicks(field, text)
+
+    def test_an_incident_is_added_found_cleared_and_undone(self):
+        before = self.session.design
+
+        def short(dialog):
+            self.assertIn("controller", dialog.note.text())
+            self.assertIn("outdoors", dialog.note.text(), "the caution stands where it matters")
+            self.fill(dialog, text="leads touched", date="2 August")
+            dialog.take()
+            self.assertIsNone(dialog.made)
+            self.assertIn("such as 2026-05-09", dialog.note.text())
+            self.assertEqual(dialog.text.text(), "leads touched", "nothing typed is lost")
+            self.fill(dialog, date="2026-08-02")
+            dialog.take()
+
+        self.panel.add(EntryKind.INCIDENT, short)
+        (entry,) = self.session.design.history
+        self.assertEqual((entry.incident, entry.text, entry.variant), (Incident.SHORT, "leads touched", "B"))
+        self.wait_until(lambda: any(f.code == "history.suspect.controller" for f in self.session.findings))
+        self.assertTrue(any("but controller suspect" in f.title for f in self.session.findings))
+        self.assertIn("Test the controller after the short", self.panel.line.spoken())
+
+        def test(dialog):
+            self.fill(dialog, text="bench test", date="2026-08-05", hours="12")
+            for part in (BuildPart.CONTROLLER, BuildPart.PACK, BuildPart.WIRING):
+                dialog.parts[part].setChecked(True)
+            dialog.clears[entry.id].setChecked(True)
+            dialog.take()
+
+        self.panel.add(EntryKind.COMMISSIONING, test)
+        self.wait_until(lambda: not any(f.code.startswith("history.suspect") for f in self.session.findings))
+        self.assertEqual(self.session.design.history[1].hours, 12.0)
+        self.session.undo()
+        self.session.undo()
+        self.assertEqual(self.session.design, before)
+
+    def test_an_entry_is_opened_by_click_and_by_key_changed_and_taken_out(self):
+        self.panel.add(EntryKind.NOTE, lambda dialog: (self.fill(dialog, text="first"), dialog.take()))
+        self.panel.add(EntryKind.RIDE, lambda dialog: (self.fill(dialog, text="second", distance="12 km"), dialog.take()))
+        opened = []
+        self.panel.line.opened.disconnect()
+        self.panel.line.opened.connect(opened.append)
+        line = self.panel.line
+        line.repaint()
+        self.click(line, line.place("e1").center())
+        line.setFocus()
+        QTest.keyClick(line, Qt.Key.Key_Up)
+        QTest.keyClick(line, Qt.Key.Key_Return)
+        self.assertEqual(opened, ["e1", "e2"])
+        self.panel.open_entry("e2", lambda dialog: (self.fill(dialog, distance="20 km"), dialog.take()))
+        self.assertEqual(self.session.design.history[1].distance, 20000.0)
+        self.panel.open_entry("e1", lambda dialog: dialog.findChild(QPushButton, "remove-entry").click())
+        self.assertEqual([entry.id for entry in self.session.design.history], ["e2"])
+
+    def test_search_and_table(self):
+        for words in ("belt tension", "brake pads"):
+            self.panel.add(EntryKind.SERVICE, lambda dialog, words=words: (self.fill(dialog, text=words), dialog.take()))
+        QTest.keyClicks(self.panel.wanted, "brake")
+        self.app.processEvents()
+        self.assertEqual([entry.text for entry in self.panel.line.entries()], ["brake pads"])
+        path = self.folder / "h.csv"
+        self.panel.export_to(str(path))
+        self.assertIn("brake pads", path.read_text())
+        self.assertNotIn("belt tension", path.read_text())
+        self.panel.export_to("/proc/nothing/h.csv")
+        self.assertIn("h.csv", self.message())
+
+
+class WorkshopTest(DeskTestCase):
+    def test_machines_materials_and_places(self):
+        self.window.show_bench("brief")
+        panel = self.brief.workshop
+        self.brief.side.setCurrentWidget(panel)
+        self.app.processEvents()
+        self.assertFalse(self.session.design.brief.workshop.stated)
+        figures = self.session.study
+        self.click(panel.findChild(QCheckBox, "has-printer"), QPointF(8, 8))
+        shop = self.session.design.brief.workshop
+        self.assertTrue(shop.stated)
+        self.assertEqual(shop.printer.materials, (PrintMaterial.PLA, PrintMaterial.PETG))
+        self.click(panel.findChild(QCheckBox, "prints-asa"), QPointF(8, 8))
+        self.click(panel.findChild(QCheckBox, "prints-pla"), QPointF(8, 8))
+        self.assertEqual(self.session.design.brief.workshop.printer.materials, (PrintMaterial.PETG, PrintMaterial.ASA))
+        self.click(panel.findChild(QCheckBox, "has-welder"), QPointF(8, 8))
+        self.assertTrue(self.session.design.brief.workshop.welder)
+        self.click(panel.findChild(QPushButton, "add-place"), QPointF(8, 8))
+        self.click(panel.findChild(QToolButton, "remove-place-place-1"), QPointF(4, 4))
+        self.assertEqual(self.session.design.brief.workshop.places, ())
+        self.click(panel.findChild(QCheckBox, "has-printer"), QPointF(8, 8))
+        self.assertIsNone(self.session.design.brief.workshop.printer)
+        self.assertEqual(self.session.study.goals, figures.goals, "no figure follows from it")
