@@ -59,8 +59,10 @@ class TerminalTest(unittest.TestCase):
             envelope = data["envelope"][name]
             self.assertEqual(len(envelope["speed_m_s"]), len(envelope["force_n"]))
             self.assertEqual(len(envelope["speed_m_s"]), len(envelope["limit"]))
-        self.assertEqual(set(data["goals"][0]), {"code", "label", "case", "mode", "target", "reached", "unit", "met", "margin"})
-        self.assertEqual(data["inputs"]["variants.B.motor.kv_rpm_per_v"], {"value": 167.0, "known": "measured"})
+        self.assertEqual(set(data["goals"][0]), {"code", "label", "case", "mode", "target", "reached", "unit", "met", "margin", "why"})
+        self.assertEqual(
+            data["inputs"]["variants.B.motor.kv_rpm_per_v"], {"value": 167.0, "unit": "rpm/V", "known": "measured", "width": 2.0}
+        )
         self.assertEqual(data["inputs"]["vehicle.rolling"]["known"], "assumed")
 
     def test_set_overrides_any_field_for_this_run_only(self):

@@ -1,10 +1,12 @@
 """History and workshop at the window."""
 
 from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QCheckBox, QPushButton, QToolButton
 
 from tests.desk.case import DeskTestCase
+from wattagon.design import file
 from wattagon.design.tree import BuildPart, EntryKind, Incident
 from wattagon.design.tree.workshop import PrintMaterial
 
@@ -78,6 +80,33 @@ class HistoryTest(DeskTestCase):
         self.assertEqual(self.session.design.history[1].distance, 20000.0)
         self.panel.open_entry("e1", lambda dialog: dialog.findChild(QPushButton, "remove-entry").click())
         self.assertEqual([entry.id for entry in self.session.design.history], ["e2"])
+
+    def test_pictures_are_kept_small_in_the_file_and_come_back(self):
+        big = QImage(4000, 3000, QImage.Format.Format_RGB32)
+        big.fill(0xFF8040)
+        big.save(str(self.folder / "big.png"))
+        (self.folder / "words.png").write_text("no picture")
+
+        def act(dialog):
+            dialog.add_picture(self.folder / "words.png")
+            self.assertIn("no picture that can be read", dialog.note.text())
+            dialog.add_picture(self.folder / "big.png")
+            dialog.add_picture(self.folder / "big.png")
+            self.assertEqual(len(dialog.pictures), 1, "the same twice is one")
+            self.fill(dialog, text="the new mount")
+            dialog.take()
+
+        self.panel.add(EntryKind.PROOF, act)
+        (name,) = self.session.design.history[0].pictures
+        path = self.folder / "with.wattagon"
+        self.session.save(path)
+        found = file.read(path)
+        picture = QImage.fromData(found.members[name])
+        self.assertEqual(max(picture.width(), picture.height()), 1600)
+        self.assertLess(len(found.members[name]), 900 * 1024)
+        self.assertEqual(found.design.history[0].pictures, (name,))
+        self.panel.open_entry("e1", lambda dialog: (dialog.findChild(QToolButton, name).click(), dialog.take()))
+        self.assertEqual(self.session.design.history[0].pictures, ())
 
     def test_search_and_table(self):
         for words in ("belt tension", "brake pads"):

@@ -179,7 +179,7 @@ class TerminalTest(unittest.TestCase):
         _, out, _ = self.run_it("history", path, "--json")
         data = json.loads(out)
         self.assertEqual([item["kind"] for item in data], ["incident", "ride"])
-        self.assertEqual((data[1]["use_h"], data[1]["distance"], data[0]["distance"]), (2.0, 25000.0, None))
+        self.assertEqual((data[1]["use_h"], data[1]["distance_m"], data[0]["distance_m"]), (2.0, 25000.0, None))
         _, out, _ = self.run_it("due", path, "--on-day", "2026-08-10", "--json")
         self.assertEqual(sum(item["overdue"] for item in json.loads(out)), 3)
         passed = ("--add", "all tests", "--kind", "commissioning", "--clears", "e1", "--date", "2026-08-09")

@@ -38,7 +38,7 @@ def run(options: argparse.Namespace) -> int:
                     "on": list(one.on),
                     "date": one.day or None,
                     "use_h": one.hours,
-                    "distance": one.distance,
+                    "distance_m": one.distance,
                     "overdue": one.overdue,
                     "soon": one.soon,
                     "usual": one.usual,

@@ -76,7 +76,7 @@ def entry_data(entry: Entry) -> dict[str, object]:
         "variant": entry.variant or None,
         "version": entry.version or None,
         "use_h": entry.hours,
-        "distance": entry.distance,
+        "distance_m": entry.distance,
         "incident": entry.incident,
         "clears": list(entry.clears),
         "replaced": list(entry.replaced),

@@ -16,6 +16,7 @@ def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
     design_options(parser)
     parser.add_argument("--json", action="store_true")
+    parser.add_argument("--bands", action="store_true", help="between what each goal lies, five times of six on either side")
     parser.add_argument("--envelope", action="store_true", help="add the edge of each charge state (with --json)")
 
 
@@ -30,8 +31,17 @@ def run(options: argparse.Namespace) -> int:
         raise InputError("--envelope", "given alone", "--envelope together with --json")
     study = study_drive(load(options), stock_catalogue())
     tell_case(study.design, study.resolved)
+    bands = {}
+    if options.bands:
+        from wattagon.study.bands.bands import goal_bands
+
+        bands = goal_bands(study.design, stock_catalogue())
     if options.json:
-        print_json(solve_data(study, envelope=options.envelope))
+        data = solve_data(study, envelope=options.envelope)
+        for item in data["goals"] if bands else ():
+            found, met = bands[item["code"]]
+            item |= {"band": [found.low, found.high], "met_share": met}
+        print_json(data)
         return 0
     print(f"{study.design.vehicle.name}, variant {study.resolved.variant.id} {study.resolved.variant.name}")
     for name, state in study.states.items():
@@ -42,7 +52,12 @@ def run(options: argparse.Namespace) -> int:
         )
     for result in study.goals:
         reached = "never" if math.isinf(result.reached) else say(result.reached, result.dimension)
-        print(f"  {'met   ' if result.met else 'missed'} {goal_name(result.goal, say)}: {reached}")
+        sure = ""
+        if result.goal.id in bands:
+            found, met = bands[result.goal.id]
+            low, high = ("never" if math.isinf(x) else say(x, result.dimension) for x in (found.low, found.high))
+            sure = f" ({low} to {high}; met in {met:.0%} of what may be)"
+        print(f"  {'met   ' if result.met else 'missed'} {goal_name(result.goal, say)}: {reached}{sure}")
     assumed = len(study.assumptions)
     print(f"  rests on {assumed} assumed values of {len(study.resolved.inputs)}")
     return 0

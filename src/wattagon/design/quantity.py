@@ -17,6 +17,7 @@ class Known(StrEnum):
     """How a value is known, strongest first."""
 
     MEASURED = "measured"
+    FITTED = "fitted"  # from a log or a run; the tolerance is its standard error
     COMPUTED = "computed"
     STATED = "stated"  # by a seller, on a label
     ASSUMED = "assumed"

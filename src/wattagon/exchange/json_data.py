@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from typing import TYPE_CHECKING, Any
 
+from wattagon.design.dimensions import DIMENSIONS
 from wattagon.design.quantity import Known
+from wattagon.study.bands.errors import wide
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -13,7 +15,19 @@ if TYPE_CHECKING:
     from wattagon.design.tree import Design
     from wattagon.study.drive.study import DriveStudy
     from wattagon.study.findings.finding import Finding
+    from wattagon.study.resolve import Input
     from wattagon.study.ride.study import Ride
+
+
+def _input_data(path: str, item: Input) -> dict[str, Any]:
+    """One input: its value in SI, that unit, how it is known, and how wide it may be."""
+    found = wide(path, item)
+    return {
+        "value": item.value,
+        "unit": DIMENSIONS[item.dimension].si,
+        "known": str(item.known),
+        "width": found.width if found is not None else 0.0,
+    }
 
 
 def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
@@ -68,7 +82,7 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
         ],
         "time_to_too_hot_s": study.heat_s,
         "known": str(study.known),
-        "inputs": {path: {"value": item.value, "known": str(item.known)} for path, item in study.resolved.inputs.items()},
+        "inputs": {path: _input_data(path, item) for path, item in study.resolved.inputs.items()},
     }
     if envelope:
         data["envelope"] = {

@@ -85,3 +85,8 @@ def deepen(record: T) -> T:
             if deeper is not value:
                 changes[name] = deeper
     return _with(record, changes)
+
+
+def deeper(value: Num) -> Num:
+    """A number as it is, an array with one more trailing axis: what belongs to a record that was deepened."""
+    return value[..., np.newaxis] if isinstance(value, np.ndarray) and value.ndim else value

@@ -7,7 +7,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from wattagon.physics.arrays import Num, deepen
+from wattagon.physics.arrays import Num, deepen, deeper
 from wattagon.physics.load import Load
 from wattagon.physics.powertrain import INDEX, LIMITS, Powertrain, Supply
 from wattagon.record import record
@@ -161,6 +161,7 @@ def top_speed(
     )
     deep_train, deep_load = deepen(train), deepen(load)
     emf, slope, wind = (np.asarray(x, dtype=float)[..., np.newaxis] for x in (emf_v, grade, headwind_m_s))
+    air = deeper(air_c)
     supply = deep_train.supply(emf, burst=burst)
     low = np.zeros((*shape, 1))
     high = np.broadcast_to(np.asarray(search_ceiling_m_s(train, load, emf_v), dtype=float), shape)[..., np.newaxis]
@@ -173,7 +174,7 @@ def top_speed(
                 spare = np.minimum(spare, cap)
         else:
             speeds = low + (high - low) * (_COARSE if round_ == 0 else _FINE)
-            spare = largest_force_n(deep_train, deep_load, speeds, supply, grade=slope, air_c=air_c)
+            spare = largest_force_n(deep_train, deep_load, speeds, supply, grade=slope, air_c=air)
         spare = np.broadcast_to(spare - deep_load.resistance_n(speeds, slope, wind), speeds.shape)
         if round_ == 0:
             stuck = spare[..., 0] < 0.0
@@ -218,6 +219,7 @@ def time_to_speed(
     shape = np.broadcast_shapes(np.shape(emf_v), np.shape(target_m_s), np.shape(grade))
     deep_train, deep_load = deepen(train), deepen(load)
     emf, slope = (np.asarray(x, dtype=float)[..., np.newaxis] for x in (emf_v, grade))
+    wind, air = deeper(headwind_m_s), deeper(air_c)
     target = np.broadcast_to(np.asarray(target_m_s, dtype=float), shape)[..., np.newaxis]
     rotors = deep_train.count * deep_train.motor.rotor_inertia_kg_m2
     mass = np.asarray(deep_load.moving_mass_kg(rotors, deep_train.reduction.ratio, deep_train.reduction.efficiency, False), dtype=float)
@@ -226,8 +228,8 @@ def time_to_speed(
     while True:
         speeds = target * np.linspace(0.0, 1.0, points)
         if force is None:
-            force = largest_force_n(deep_train, deep_load, speeds, deep_train.supply(emf), grade=slope, air_c=air_c)
-        spare = np.asarray(force - deep_load.resistance_n(speeds, slope, headwind_m_s), dtype=float)
+            force = largest_force_n(deep_train, deep_load, speeds, deep_train.supply(emf), grade=slope, air_c=air)
+        spare = np.asarray(force - deep_load.resistance_n(speeds, slope, wind), dtype=float)
         reached = np.all(spare > 0, axis=-1)
         left = np.where(reached[..., np.newaxis], spare, 1.0)
         seconds, metres = _integrate(speeds, left)

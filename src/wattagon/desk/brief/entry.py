@@ -3,25 +3,32 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from pathlib import Path
 
+from PySide6.QtCore import QSize
+from PySide6.QtGui import QPixmap
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
     QDialog,
     QDialogButtonBox,
+    QFileDialog,
     QFormLayout,
     QGridLayout,
+    QHBoxLayout,
     QLabel,
     QLineEdit,
     QPushButton,
+    QToolButton,
     QVBoxLayout,
     QWidget,
 )
 
 from wattagon.design.tree import BuildPart, Entry, EntryKind, Incident
-from wattagon.design.tree.history import check_day
+from wattagon.design.tree.history import MOST_PICTURES, check_day
+from wattagon.desk.brief.pictures import kept_picture
 from wattagon.desk.session import Session
-from wattagon.errors import WattagonError
+from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
 from wattagon.study.history.facts import CAUTION, STRESSED, TESTS
 from wattagon.study.history.study import suspects
@@ -82,6 +89,17 @@ class EntryDialog(QDialog):
                     box.setChecked(suspect.entry.id in entry.clears)
                     self.clears[suspect.entry.id] = box
                     form.addRow("Passed, clears" if len(self.clears) == 1 else "", box)
+        self.pictures = list(entry.pictures)
+        self._added: dict[str, bytes] = {}
+        self._strip = QHBoxLayout()
+        self._strip.setSpacing(4)
+        bring = QPushButton("Bring in", objectName="add-picture")
+        bring.clicked.connect(self._choose_picture)
+        self._strip.addWidget(bring)
+        self._strip.addStretch(1)
+        form.addRow("Pictures", self._strip)
+        for name in self.pictures:
+            self._show(name, session.doc.members.get(name, b""))
         self.note = QLabel(wordWrap=True, objectName="entry-note")
         self.note.setProperty("voice", "soft")
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
@@ -108,6 +126,44 @@ class EntryDialog(QDialog):
         caution = CAUTION.get(kind)
         self.note.setText(f"{words} {caution}" if caution else words)
 
+    def _choose_picture(self) -> None:
+        name, _ = QFileDialog.getOpenFileName(self, "A picture for this entry", "", "Pictures (*.png *.jpg *.jpeg *.bmp *.webp)")
+        if name:
+            self.add_picture(Path(name))
+
+    def add_picture(self, path: Path) -> None:
+        """Keep a picture with the entry; a refusal is told."""
+        try:
+            if len(self.pictures) >= MOST_PICTURES:
+                raise InputError("pictures", len(self.pictures) + 1, f"up to {MOST_PICTURES} in an entry")
+            name, made = kept_picture(path)
+        except WattagonError as refusal:
+            self.note.setText(str(refusal))
+            return
+        if name not in self.pictures:
+            self.pictures.append(name)
+            self._added[name] = made
+            self._show(name, made)
+
+    def _show(self, name: str, raw: bytes) -> None:
+        """A small view of a picture; a click leaves it out."""
+        button = QToolButton(objectName=name, autoRaise=True)
+        pixmap = QPixmap()
+        if pixmap.loadFromData(raw):
+            button.setIcon(pixmap)
+            button.setIconSize(QSize(64, 48))
+        else:
+            button.setText("missing")
+        button.setToolTip("Click to leave this picture out")
+        button.setAccessibleName("Picture, click to leave it out")
+        button.clicked.connect(lambda _on=False: self._leave_out(name, button))
+        self._strip.insertWidget(self._strip.count() - 2, button)
+
+    def _leave_out(self, name: str, button: QToolButton) -> None:
+        self.pictures.remove(name)
+        self._added.pop(name, None)
+        button.setVisible(False)
+
     def take(self) -> None:
         """The entry as it was typed; what cannot be read is told and nothing is lost."""
         try:
@@ -115,6 +171,7 @@ class EntryDialog(QDialog):
         except WattagonError as refusal:
             self.note.setText(str(refusal))
             return
+        self._session.doc.members = {**self._session.doc.members, **self._added}
         self.accept()
 
     def _typed(self) -> Entry:
@@ -136,6 +193,7 @@ class EntryDialog(QDialog):
             distance=number(self.distance, "Distance so far", "distance"),
             again_days=units.whole(again, "count", "Again after days") if again else None,
             again_distance=number(self.again_distance, "Again after", "distance"),
+            pictures=tuple(self.pictures),
             clears=tuple(ident for ident, box in self.clears.items() if box.isChecked()) or self._entry.clears,
         )
 

@@ -104,6 +104,7 @@ class TimeLine(QWidget):
             what = f"{entry.date}  {KIND_WORDS[entry.kind]}" + (f", {entry.incident}" if entry.incident else "")
             top = y
             told = entry.text + (f"  ({', '.join(entry.on)})" if entry.on else "")
+            told += f"  {len(entry.pictures)} picture{'s' if len(entry.pictures) > 1 else ''}" if entry.pictures else ""
             y = self._block(p, theme, y, colour, what, told + (" - suspect until tested" if entry.id in doubted else ""))
             area = QRectF(2, top - 2, self.width() - 6, y - top - 2)
             self._places.append((area, entry.id))

@@ -32,7 +32,7 @@ from wattagon.errors import WattagonError
 from wattagon.exchange import units
 
 PATH = Qt.ItemDataRole.UserRole
-WORDS = {Known.MEASURED: "measured", Known.STATED: "stated", Known.COMPUTED: "computed", Known.ASSUMED: "assumed"}
+WORDS = {Known.MEASURED: "measured", Known.FITTED: "fitted", Known.STATED: "stated", Known.COMPUTED: "computed", Known.ASSUMED: "assumed"}
 HOW = {measure.path: measure.how for _, group in GROUPS for measure in group}
 
 
@@ -92,7 +92,7 @@ class MeasureList(Following, QWidget):
         self._how.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.value = QLineEdit(objectName="measure-value")
         self.known = QComboBox(objectName="measure-known")
-        for known in (Known.MEASURED, Known.STATED, Known.ASSUMED):
+        for known in (Known.MEASURED, Known.FITTED, Known.STATED, Known.ASSUMED):
             self.known.addItem(WORDS[known], known)
         self.date = QLineEdit(objectName="measure-date", placeholderText="day, 2026-05-09")
         self.tolerance = QLineEdit(objectName="measure-tolerance", placeholderText="tolerance")

@@ -26,7 +26,7 @@ def in_case(design: Design, case_id: str) -> Design:
 
 def stands(design: Design, resolved: Resolved, case_id: str) -> Stand:
     """How the vehicle stands in a case, with the drive of a resolved variant."""
-    return stand_of(Reader(False), design, resolved.drive_mass_kg, resolved.pack_kg, design.brief.load_case(case_id))
+    return stand_of(Reader(False, resolved.shift), design, resolved.drive_mass_kg, resolved.pack_kg, design.brief.load_case(case_id))
 
 
 def with_case(resolved: Resolved, design: Design, case_id: str) -> Resolved | None:
@@ -35,7 +35,7 @@ def with_case(resolved: Resolved, design: Design, case_id: str) -> Resolved | No
     if not stand.stands:
         return None
     variant = resolved.variant
-    load = road_of(Reader(False), design, variant.wheel, resolved.wheel_part, variant, resolved.drive_mass_kg, stand)
+    load = road_of(Reader(False, resolved.shift), design, variant.wheel, resolved.wheel_part, variant, resolved.drive_mass_kg, stand)
     return replace(resolved, load=load, case=case_id)
 
 

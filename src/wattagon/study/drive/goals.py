@@ -96,6 +96,11 @@ class Outlook:
     heat_s: NDArray[np.float64]  # seconds until a winding is too hot on the first climb goal; inf: never; nan: no such goal
 
 
+def column(values: Sequence[float]) -> Num:
+    """One number where all are equal, else a column of them, shape (n, 1)."""
+    return values[0] if all(value == values[0] for value in values) else np.array(values)[:, np.newaxis]
+
+
 def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArray[np.float64] | None = None) -> Outlook:
     """Judge the goals of a brief for many designs at once; the same equations as for one.
 
@@ -107,7 +112,7 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
     for members, train, load in group(designs):
         rows = np.array(members)
         batch = [designs[k] for k in members]
-        air, wind = batch[0].air_c, batch[0].headwind_m_s
+        air, wind = column([one.air_c for one in batch]), column([one.headwind_m_s for one in batch])
         if wanted and known is None:
             # designs that differ in nothing the emf rests on still are as many rows
             emf = np.broadcast_to(train.pack.emf_v(charges), (len(members), len(wanted)))
@@ -146,8 +151,8 @@ def _others(
     goals: Sequence[Goal],
     reached: NDArray[np.float64],
     rows: NDArray[np.intp],
-    air: float,
-    wind: float,
+    air: Num,
+    wind: Num,
 ) -> None:
     for k, goal in enumerate(goals):
         if not np.isnan(reached[rows[0], k]):
@@ -216,7 +221,7 @@ def peak_bus_power_w(train: Powertrain, load: Load) -> NDArray[np.float64]:
     return best
 
 
-def holding_torque_nm(train: Powertrain, load: Load, speed_m_s: NDArray[np.float64] | float, grade: float, wind: float) -> Num:
+def holding_torque_nm(train: Powertrain, load: Load, speed_m_s: NDArray[np.float64] | float, grade: float, wind: Num) -> Num:
     """Torque at one motor's shaft that holds a speed on a grade [N m]."""
     return train.reduction.shaft_torque_nm(holding(train, load, speed_m_s, grade=grade, headwind_m_s=wind).output_nm / train.count)
 
@@ -233,7 +238,7 @@ def lasting_pulls(resolved: Resolved, goals: Sequence[Goal]) -> list[tuple[float
 
 
 def time_until_hot(
-    train: Powertrain, load: Load, speed_m_s: NDArray[np.float64] | float, grade: float, air_c: float, wind: float
+    train: Powertrain, load: Load, speed_m_s: NDArray[np.float64] | float, grade: float, air_c: Num, wind: Num
 ) -> NDArray[np.float64]:
     """Seconds from cold until a winding meets its limit while holding a speed on a grade; inf where it never does.
 

@@ -15,7 +15,7 @@ from wattagon.design.tree import Design, Goal, GoalKind, Variant
 from wattagon.physics.envelope import edge, search_ceiling_m_s
 from wattagon.record import record
 from wattagon.study.drive.cases import over_cases
-from wattagon.study.drive.goals import GoalResult, group, holding_torque_nm, lasting_pulls, outlook
+from wattagon.study.drive.goals import GoalResult, column, group, holding_torque_nm, lasting_pulls, outlook
 from wattagon.study.drive.study import results
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, NOMINAL, Row, Space, settings, variant_of
@@ -98,7 +98,8 @@ def lasting_shares(designs: Sequence[Resolved], goals: Sequence[Goal]) -> NDArra
     for members, train, load in group(designs) if held else ():
         motor, heat = train.motor, train.heat
         assert heat is not None
-        air_c, wind = designs[members[0]].air_c, designs[members[0]].headwind_m_s
+        air_c = column([designs[k].air_c for k in members])
+        wind = column([designs[k].headwind_m_s for k in members])
         rated = np.array([[designs[k].motor_part.current_continuous_a or math.inf] for k in members])
         label = motor.dc_per_motor_amp * np.minimum(rated, train.controller.motor_current_continuous_a)
         for goal in held:

@@ -44,7 +44,7 @@ def heat_of(read: Reader, base: str, choice: MotorChoice, part: MotorPart) -> Mo
     d, length = part.can_mm / 1e3, part.length_mm / 1e3
     film, mount, share = (table.get(part.family, table["outrunner"]) for table in (FILM_STILL, MOUNT_W_PER_K, AIR_SHARE))
     mount, share = need("mount_w_per_k", mount), need("air_share", share, "share")
-    read.keep(f"{base}.motor.film_still", film, Known.ASSUMED)
+    film = read.keep(f"{base}.motor.film_still", film, Known.ASSUMED)
     return MotorHeat(
         winding_j_per_k=need("winding_j_per_k", 150.0 * part.mass_kg, "heat_capacity"),
         case_j_per_k=need("case_j_per_k", 350.0 * part.mass_kg, "heat_capacity"),

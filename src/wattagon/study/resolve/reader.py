@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from typing import Any
 
 from wattagon.design.quantity import Known, Quantity
@@ -15,21 +16,26 @@ class Input:
     value: float
     known: Known
     dimension: str = "number"
+    tolerance: float | None = None  # how wide it is, where somebody told
 
 
 class Reader:
     """Takes values from the tree, the overrides and the stock, and notes each one under its path."""
 
-    def __init__(self, note: bool) -> None:
+    def __init__(self, note: bool, shift: Mapping[str, float] | None = None) -> None:
         self.inputs: dict[str, Input] | None = {} if note else None
+        self.shift = shift  # values taken instead of those of the tree and the stock, by their path
+        self.plain = not note and shift is None  # nothing but the value is wanted
 
-    def keep(self, path: str, value: float, known: Known, dimension: str = "number") -> float:
+    def keep(self, path: str, value: float, known: Known, dimension: str = "number", tolerance: float | None = None) -> float:
+        if self.shift is not None:
+            value = self.shift.get(path, value)
         if self.inputs is not None:
-            self.inputs[path] = Input(value=float(value), known=known, dimension=dimension)
+            self.inputs[path] = Input(value=float(value), known=known, dimension=dimension, tolerance=tolerance)
         return float(value)
 
     def quantity(self, path: str, quantity: Quantity, dimension: str) -> float:
-        return self.keep(path, quantity.value, quantity.known, dimension) if self.inputs is not None else quantity.value
+        return quantity.value if self.plain else self.keep(path, quantity.value, quantity.known, dimension, quantity.tolerance)
 
     def part(self, where: str, choice: Any, part: Any, name: str, default: float | None, dimension: str = "number") -> float | None:
         """An override, else the part's row, else a default marked assumed; None where even that is unknown."""
@@ -38,11 +44,9 @@ class Reader:
             return self.quantity(f"{where}.{name}", override, dimension)
         value = getattr(part, name)
         if value is not None:
-            if self.inputs is not None:
-                self.keep(f"stock.{part.id}.{name}", value, Known.STATED, dimension)
-            return float(value)
-        if default is not None and self.inputs is not None:
-            self.keep(f"{where}.{name}", default, Known.ASSUMED, dimension)
+            return float(value) if self.plain else self.keep(f"stock.{part.id}.{name}", value, Known.STATED, dimension)
+        if default is not None and not self.plain:
+            return self.keep(f"{where}.{name}", default, Known.ASSUMED, dimension)
         return default
 
     def need(self, where: str, choice: Any, part: Any, name: str, default: float, dimension: str = "number") -> float:

@@ -58,6 +58,7 @@ class Resolved:
     air_c: float
     headwind_m_s: float
     inputs: Mapping[str, Input] = field(default_factory=dict)
+    shift: Mapping[str, float] | None = None  # values that it was made with instead of those of the design
 
     @property
     def road(self) -> Road:
@@ -74,22 +75,31 @@ class Resolved:
 Memo: TypeAlias = "dict[tuple[Any, ...], tuple[Any, ...]]"
 
 
-def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, note: bool = False, memo: Memo | None = None) -> Resolved:
+def resolve(
+    design: Design,
+    stock: Catalogue,
+    variant_id: str | None = None,
+    *,
+    note: bool = False,
+    memo: Memo | None = None,
+    shift: Mapping[str, float] | None = None,
+) -> Resolved:
     """The physics of one variant; with `note`, also every input by its path.
 
+    `shift` gives values to be taken instead of those of the tree and the stock, by the paths under which inputs are noted.
     A batch of near-equal designs may share a `memo`: what follows from the same unchanged piece of the tree is made once.
 
     Raises PathError for a part that stock does not have, InputError for values that contradict each other.
     """
     variant = design.variant(variant_id)
-    read = Reader(note)
+    read = Reader(note, shift)
     vehicle, conditions = design.vehicle, design.brief.conditions
     base = f"variants.{variant.id}"
     motor_part, controller_part, cell_part, wheel_part = fitted_parts(variant, stock)
     air_c = read.quantity("brief.conditions.air_temperature", conditions.air_temperature, "temperature")
 
     def once(make: Callable[..., T], *pieces: Any) -> T:
-        if memo is None or note:
+        if memo is None or note or shift is not None:
             return make(read, *pieces)
         key = (make, *(piece if isinstance(piece, str) else id(piece) for piece in pieces))
         if key not in memo:
@@ -109,10 +119,12 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
     train = Powertrain(motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat)
     pack_kg = pack_mass_kg(variant.pack, cell_part)
     built = cell_part.brick_series * cell_part.brick_parallel == 1
-    read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
     drive_kg, cost, full_price = mass_and_money(design, variant, stock)
+    told_kg = pack_kg
+    pack_kg = read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
+    drive_kg += pack_kg - told_kg
     case = design.brief.load_case()
-    if case is not None and not (case.pack and stand_of(Reader(False), design, drive_kg, pack_kg, case).stands):
+    if case is not None and not (case.pack and stand_of(Reader(False, shift), design, drive_kg, pack_kg, case).stands):
         case = None  # what does not stand, or has no pack, does not drive: a finding says so, and the usual load is shown
     stand = stand_of(read, design, drive_kg, pack_kg, case)
     load = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg, stand)
@@ -129,6 +141,7 @@ def resolve(design: Design, stock: Catalogue, variant_id: str | None = None, *, 
         train=train,
         load=load,
         case=USUAL if case is None else case.id,
+        shift=shift,
         stages=stages,
         ratings=stage_ratings(variant.stages, stages, count, stock),
         pack_kg=pack_kg,

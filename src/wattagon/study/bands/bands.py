@@ -1,0 +1,122 @@
+"""A band around each result, by one batch through the same physics: one in six lies below it and one in six above.
+
+Each input is drawn once for a sample wherever it is used, so what rests on the same input stays together.  The draws are a Latin
+hypercube through the normal distribution (McKay, Beckman, Conover 1979): the same every time, and as even as several times as many
+random ones.
+"""
+
+from __future__ import annotations
+
+import functools
+from collections.abc import Callable, Sequence
+from statistics import NormalDist
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.tree import Design, Goal
+from wattagon.errors import InputError
+from wattagon.record import record
+from wattagon.study.bands.errors import Wide, wide_inputs
+from wattagon.study.drive.cases import over_cases, unheld
+from wattagon.study.drive.goals import outlook
+from wattagon.study.drive.study import results
+from wattagon.study.resolve import Resolved, resolve
+
+SAMPLES = 1024
+ONE_IN_SIX = 1.0 / 6.0
+# from a batch of resolved designs and the design itself to results (n, m) in SI
+Result = Callable[[Sequence[Resolved], Design], NDArray[np.float64]]
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Band:
+    """One result: as it is worked out, and between what it lies five times of six on either side."""
+
+    value: float
+    low: float
+    high: float
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Bands:
+    """Bands of several results, from the same samples."""
+
+    bands: tuple[Band, ...]
+    samples: NDArray[np.float64]  # (n, m), SI
+    refused: int  # samples whose inputs contradict each other; they are left out
+    inputs: tuple[Wide, ...]
+
+
+def goals_reached(batch: Sequence[Resolved], design: Design) -> NDArray[np.float64]:
+    """What the goals of a design reach, each in the load case that counts (n, goals)."""
+    goals: Sequence[Goal] = design.brief.goals
+    full = [unheld(one) for one in batch]
+    found = outlook(full, goals)
+    return over_cases([design] * len(full), full, goals, found.reached, found.heat_s).reached
+
+
+@functools.lru_cache(maxsize=8)
+def _draws(count: int, inputs: int) -> NDArray[np.float64]:
+    """Standard normal draws (count, inputs), the same every time: each input takes each of `count` equally likely values once."""
+    normal, rng = NormalDist(), np.random.default_rng(11)
+    values = np.array([normal.inv_cdf((k + 0.5) / count) for k in range(count)])
+    return np.column_stack([rng.permutation(values) for _ in range(max(inputs, 1))])
+
+
+def band(
+    design: Design,
+    stock: Catalogue,
+    result: Result = goals_reached,
+    *,
+    samples: int = SAMPLES,
+    draws: NDArray[np.float64] | None = None,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Bands:
+    """The band of each result of a design.  `draws` (n, inputs) stand in for the even ones.  Raises InputError, PathError as `resolve`.
+
+    A sample whose inputs contradict each other is left out and counted.
+    """
+    plain = resolve(design, stock, note=True)
+    inputs = wide_inputs(plain.inputs)
+    z = _draws(samples, len(inputs)) if draws is None else draws
+    batch: list[Resolved] = []
+    refused = 0
+    for row in z:
+        if cancelled():
+            break
+        shift = {one.path: one.at(float(off)) for one, off in zip(inputs, row, strict=False)}
+        try:
+            batch.append(resolve(design, stock, shift=shift))
+        except InputError:
+            refused += 1
+    middle = result([plain], design)[0]
+    found = result(batch, design) if batch else np.full((1, len(middle)), np.nan)
+    return Bands(
+        bands=tuple(_band(float(value), found[:, k]) for k, value in enumerate(middle)),
+        samples=found,
+        refused=refused,
+        inputs=tuple(inputs),
+    )
+
+
+def _band(value: float, found: NDArray[np.float64]) -> Band:
+    known = np.sort(found[~np.isnan(found)])
+    if not known.size:
+        return Band(value=value, low=np.nan, high=np.nan)
+    low, high = (float(known[min(int(share * known.size), known.size - 1)]) for share in (ONE_IN_SIX, 1.0 - ONE_IN_SIX))
+    if np.isfinite(known).all():
+        low, high = (float(x) for x in np.quantile(known, (ONE_IN_SIX, 1.0 - ONE_IN_SIX)))
+    return Band(value=value, low=low, high=high)
+
+
+def goal_bands(design: Design, stock: Catalogue) -> dict[str, tuple[Band, float]]:
+    """(band, share of the samples that meet it) of each goal by its id."""
+    found = band(design, stock)
+    made = {}
+    for k, goal in enumerate(design.brief.goals):
+        cases = [""] * len(design.brief.goals)
+        met = [results(design, row, cases)[k].met for row in found.samples]
+        made[goal.id] = (found.bands[k], float(np.mean(met)) if met else float("nan"))
+    return made
