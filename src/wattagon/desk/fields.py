@@ -21,6 +21,9 @@ def refuse(field: QWidget, refused: bool) -> None:
     field.style().polish(field)
 
 
+LEAST_PX = 36
+
+
 class ElidedLabel(QLabel):
     """A line that ends in an ellipsis where the room ends; `shorter` wordings are tried first."""
 
@@ -32,6 +35,8 @@ class ElidedLabel(QLabel):
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.setPen(self.palette().color(self.foregroundRole()))
+        if self.width() < LEAST_PX:
+            return  # a letter and dots tell nothing
         metrics, words = self.fontMetrics(), (self.text(), *self.shorter)
         fits = next((text for text in words if metrics.horizontalAdvance(text) <= self.width()), words[-1])
         text = metrics.elidedText(fits, Qt.TextElideMode.ElideRight, self.width())

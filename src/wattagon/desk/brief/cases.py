@@ -159,6 +159,8 @@ class CasesPanel(Following, QWidget):
         session, base = self._session, f"brief.cases.{case.id}"
         grid = QGridLayout()
         grid.setSpacing(4)
+        for column in range(3):
+            grid.setColumnStretch(column, 1)
         grid.addWidget(ValueField(session, f"{base}.name", "Name of the load case"), 0, 0, 1, 3)
         remove = self._button("×", "Remove this load case", f"remove-case-{case.id}", lambda: self.remove_case(case.id))
         grid.addWidget(remove, 0, 3)

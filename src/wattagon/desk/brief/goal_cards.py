@@ -44,7 +44,7 @@ FIELD_WORDS = {
     "width": "width",
     "height": "height",
 }
-COLUMNS_W = 122
+COLUMNS_W, TALL = 122, 760
 CARD_H, ROW_H, HEIGHT = 122, 27, 162
 
 
@@ -209,12 +209,12 @@ class GoalCards(Following, QWidget):
         columns = max(1, self.width() // COLUMNS_W)
         brief = self._session.design.brief
         rows = tuple((case.id, case.name, case.pack) for case in brief.cases), tuple((mode.id, mode.name) for mode in brief.modes)
-        shown = (self._session.doc.key, columns, tuple((goal.id, goal.kind) for goal in goals), rows)
+        shown = (self._session.doc.key, columns, self.window().height() >= TALL, tuple((goal.id, goal.kind) for goal in goals), rows)
         if shown == self._shown:
             return
         self._shown = shown
         more = max((extra_rows(self._session, goal) for goal in goals), default=0)
-        self.setFixedHeight(HEIGHT + ROW_H * more)
+        self.setFixedHeight(HEIGHT + (ROW_H * more if self.window().height() >= TALL else 0))  # cards scroll where the window is low
         body = QWidget()
         grid = QGridLayout(body)
         grid.setContentsMargins(0, 0, 4, 0)

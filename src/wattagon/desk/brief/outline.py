@@ -67,7 +67,7 @@ def loaded(s: Sizes, vehicle: Vehicle, case: LoadCase | None, stand: Stand | Non
     own = vehicle.wheelbase.value
     if case is None:
         return replace(s, own_base=own)
-    behind = max([item.behind_front.value + (1.0 if item.towed else 0.15) for item in case.carried], default=0.0) - own
+    behind = max([item.behind_front.value + (0.75 if item.towed else 0.15) for item in case.carried], default=0.0) - own
     ahead = -min([item.behind_front.value - 0.15 for item in case.carried], default=0.0)
     top = max([s.top, *(item.height.value + 0.25 for item in case.carried)])
     base = stand.wheelbase_m if stand is not None else own

@@ -156,8 +156,11 @@ class Sketch(QWidget):
         else:  # where all of the case in view together sits is worked out, not measured
             say = self._session.say
             p.setPen(theme.mechanical)
-            words = f"{say(stand.moving_kg, 'mass')} in all, {say(round(stand.behind_front_m, 3), 'length')} behind, "
-            put_text(p, rear - 40, ground + 22, words + f"{say(round(stand.height_m, 3), 'length')} high", font(12, 600))
+            words = f"{say(stand.moving_kg, 'mass')} in all"
+            where = f", {say(round(stand.behind_front_m, 3), 'length')} behind, {say(round(stand.height_m, 3), 'length')} high"
+            if text_width(words + where, font(12, 600)) < rect.width() - 320:
+                words += where
+            put_text(p, max(rear - 40, rect.left() + 104), ground + 22, words, font(12, 600))
         self._across(p, theme, rear, front, ground + 38, "vehicle.wheelbase")
         # left: tyre and what happens at its foot
         edge = view.at(-s.tyre / 2, 0).x()
