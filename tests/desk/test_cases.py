@@ -114,3 +114,13 @@ class CasesTest(DeskTestCase):
         self.window.show_bench("brief")
         self.click(self.panel.findChild(QToolButton, "remove-mode-public-way"), QPointF(5, 5))
         self.assertEqual((self.session.design.brief.modes, self.session.design.brief.mode), ((), ""))
+
+    def test_where_pieces_sit_and_the_packed_size_are_measured_in_the_list(self):
+        measures = self.brief.measures
+        self.brief.side.setCurrentWidget(measures)
+        for path, text in (("vehicle.load_behind_front", "70 cm"), ("vehicle.packed_length", "1,05 m")):
+            measures.select(path)
+            self.type_into(measures.value, text)
+        vehicle = self.session.design.vehicle
+        self.assertAlmostEqual(vehicle.load_behind_front.value, 0.7)
+        self.assertAlmostEqual(vehicle.packed_length.value, 1.05)

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
-from wattagon.desk.brief.measures import BY_PATH, GROUPS, is_assumed, shown, value_of
+from wattagon.desk.brief.measures import BY_PATH, GROUPS, MORE, is_assumed, shown, value_of
 from wattagon.desk.fields import refuse
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
@@ -33,7 +33,7 @@ from wattagon.exchange import units
 
 PATH = Qt.ItemDataRole.UserRole
 WORDS = {Known.MEASURED: "measured", Known.FITTED: "fitted", Known.STATED: "stated", Known.COMPUTED: "computed", Known.ASSUMED: "assumed"}
-HOW = {measure.path: measure.how for _, group in GROUPS for measure in group}
+HOW = {measure.path: measure.how for _, group in (*GROUPS, *MORE) for measure in group}
 
 
 class MeasureList(Following, QWidget):
@@ -56,7 +56,7 @@ class MeasureList(Following, QWidget):
         self.tree.header().setSectionResizeMode(2, QHeaderView.ResizeMode.ResizeToContents)
         self.tree.setAccessibleName("Measuring list")
         self.items: dict[str, QTreeWidgetItem] = {}
-        for title, group in GROUPS:
+        for title, group in (*GROUPS, *MORE):
             head = QTreeWidgetItem(self.tree, [title])
             head.setFirstColumnSpanned(True)
             head.setFlags(Qt.ItemFlag.ItemIsEnabled)

@@ -102,8 +102,30 @@ GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
         ),
     ),
 )
+# asked for by load cases and goals of carrying; in the list, not on the drawing
+MORE: tuple[tuple[str, tuple[Measure, ...]], ...] = (
+    (
+        "Where pieces sit",
+        (
+            Measure("vehicle.rider_behind_front", "rider behind", "Rider alone on two scales; needed for cases without the rider."),
+            Measure("vehicle.rider_height", "rider height", "Seated: the navel; standing: a little above the hip."),
+            Measure("vehicle.load_behind_front", "load behind", "Middle of the usual load, behind the front axle."),
+            Measure("vehicle.load_height", "load height", "Middle of the usual load, above ground."),
+            Measure("vehicle.pack_behind_front", "pack behind", "Middle of the pack, behind the front axle."),
+            Measure("vehicle.pack_height", "pack height", "Middle of the pack, above ground."),
+        ),
+    ),
+    (
+        "Packed",
+        (
+            Measure("vehicle.packed_length", "packed length", "Folded or taken apart, with the motor on."),
+            Measure("vehicle.packed_width", "packed width", "The widest place, handlebars turned."),
+            Measure("vehicle.packed_height", "packed height", "As it lies in the boot or the train."),
+        ),
+    ),
+)
 ALL: tuple[Measure, ...] = tuple(measure for _, group in GROUPS for measure in group)
-BY_PATH = {measure.path: measure for measure in ALL}
+BY_PATH = {measure.path: measure for _, group in (*GROUPS, *MORE) for measure in group}
 
 
 def measures_for(kind: VehicleKind) -> tuple[Measure, ...]:
