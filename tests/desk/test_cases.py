@@ -1,7 +1,7 @@
 """Load cases and modes at the window: added, drawn, judged, taken back."""
 
 from PySide6.QtCore import QPointF
-from PySide6.QtWidgets import QCheckBox, QComboBox, QPushButton, QToolButton
+from PySide6.QtWidgets import QCheckBox, QComboBox, QLineEdit, QPushButton, QToolButton
 
 from tests.desk.case import DeskTestCase
 from wattagon.design.quantity import Known
@@ -124,3 +124,32 @@ class CasesTest(DeskTestCase):
         vehicle = self.session.design.vehicle
         self.assertAlmostEqual(vehicle.load_behind_front.value, 0.7)
         self.assertAlmostEqual(vehicle.packed_length.value, 1.05)
+
+
+class GearsTest(DeskTestCase):
+    def test_gears_are_put_in_typed_stepped_and_taken_out(self):
+        self.session.activate(next(k for k, doc in enumerate(self.session.docs) if doc.design.vehicle.name == "Bittern"))
+        self.window.show_bench("drive")
+        self.drive.show_side("parts")
+        self.app.processEvents()
+        before = self.session.design
+        self.click(self.drive.parts.findChild(QPushButton, "add-gears"), QPointF(8, 8))
+        self.assertEqual(self.session.design.variant().gears.ring, 38)
+        self.assertIn("ring", [lever.code for lever in self.session.levers])
+        cogs = self.drive.parts.findChild(QLineEdit, "gear-cogs")
+        self.type_into(cogs, "11 13 200")
+        self.assertIn("cogs", self.message())
+        self.assertEqual(cogs.text(), "11 13 200", "nothing typed is lost")
+        self.type_into(cogs, "11, 15 21 28")
+        self.assertEqual(self.session.design.variant().gears.cogs, (28, 21, 15, 11))
+        self.assertEqual(len(self.session.study.branches), 3)
+        now = self.session.study.resolved.gear
+        lever = next(lever for lever in self.session.levers if lever.code == "gear")
+        self.session.apply(lever.down or lever.up)
+        self.assertNotEqual(self.session.study.resolved.gear, now)
+        self.drive.map.repaint()
+        self.click(self.drive.parts.findChild(QPushButton, "remove-gears"), QPointF(8, 8))
+        self.assertIsNone(self.session.design.variant().gears)
+        for _ in range(4):
+            self.session.undo()
+        self.assertEqual(self.session.design, before)

@@ -25,6 +25,7 @@ def design_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
     parser.add_argument("--case", metavar="NAME", help="load case of the brief in view, 'usual' for the usual one")
+    parser.add_argument("--gear", metavar="N", help="gear in view of a drive through the bike's own gears, 1 with the largest cog")
     parser.add_argument("--mode", metavar="NAME", help="mode of the brief in view; without it all that the settings allow")
     parser.add_argument(
         "--set",
@@ -65,6 +66,8 @@ def load(options: argparse.Namespace) -> Design:
         design = replace(design, brief=replace(design.brief, case=_named(design, "case", options.case)))
     if options.mode is not None:
         design = replace(design, brief=replace(design.brief, mode=_named(design, "mode", options.mode)))
+    if options.gear is not None:
+        design = _in_gear(design, options.gear)
     variant = design.variant()
     if variant.wheel is not None and any(item.startswith("vehicle.tyre_") for item in options.set):
         print(
@@ -80,6 +83,15 @@ def tell_case(design: Design, resolved: Resolved) -> None:
     if case is not None and resolved.case != case.id:
         why = "tips as it stands" if case.pack else "has no pack"
         print(f"wattagon: load case {case.id} {why}: what follows is of the usual load", file=sys.stderr)
+
+
+def _in_gear(design: Design, text: str) -> Design:
+    from wattagon.design.paths import put
+    from wattagon.exchange.units import whole
+
+    if design.variant().gears is None:
+        raise InputError("--gear", text, "nothing: this variant does not drive through the bike's gears")
+    return put(design, "variant.gears.in_view", whole(text, "count", "--gear"))
 
 
 def _named(design: Design, what: str, wanted: str) -> str:

@@ -138,6 +138,17 @@ GOALS: dict[GoalKind, GoalFacts] = {
         charged=True,
         cased=False,
     ),
+    GoalKind.CADENCE: GoalFacts(
+        words="Cadence that is still assisted",
+        title="Cadence",
+        name="help up to {rpm} of the pedals",
+        short="cadence",
+        brief="help to {rpm}",
+        fresh={"rpm": 90.0},
+        joints={"rpm": "to"},
+        charged=True,
+        cased=False,
+    ),
     GoalKind.DAY_COST: GoalFacts(
         words="What a day out costs",
         title="Day out",

@@ -21,6 +21,7 @@ from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, 
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.variant import (
     ControllerChoice,
+    Gears,
     MotorChoice,
     PackChoice,
     ReductionKind,
@@ -53,6 +54,7 @@ __all__ = [
     "Entry",
     "EntryKind",
     "Extra",
+    "Gears",
     "Goal",
     "GoalKind",
     "Incident",

@@ -29,6 +29,7 @@ class GoalKind(StrEnum):
     CARRY = "carry"  # heaviest piece that has to be carried
     PACKED = "packed"  # a box that it has to fit in
     TOOL = "tool"  # torque at the output shaft at a speed: a working tool
+    CADENCE = "cadence"  # of the pedals, up to which the motor still helps
     DAY_COST = "day_cost"  # what a day out costs: energy, and wear of the cells
 
 
@@ -94,6 +95,7 @@ GOAL_FIELDS: dict[GoalKind, tuple[str, ...]] = {
     GoalKind.CARRY: ("amount",),
     GoalKind.PACKED: ("length", "width", "height"),
     GoalKind.TOOL: ("torque", "rpm"),
+    GoalKind.CADENCE: ("rpm",),
     GoalKind.DAY_COST: ("amount", "distance", "speed"),
 }
 AMOUNT_DIMENSION = {

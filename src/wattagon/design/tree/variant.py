@@ -12,7 +12,7 @@ from wattagon.design.tree.ids import Extra, check_id, no_extra
 from wattagon.errors import InputError
 from wattagon.record import record
 
-MOST_STAGES = 6
+MOST_STAGES, MOST_COGS = 6, 14
 
 
 class ReductionKind(StrEnum):
@@ -139,6 +139,33 @@ class WheelChoice:
 
 
 @record(frozen=True, slots=True, kw_only=True)
+class Gears:
+    """The bike's own chain behind the crank, where the motor drives the crank: a ring and the cogs of the cassette, the largest first."""
+
+    ring: int = field(default=38, metadata=spec("teeth of the ring", "number", 8, 80))
+    cogs: tuple[int, ...] = (42, 34, 28, 24, 20, 17, 14, 11)
+    profile: str = "cycle"  # family of the chain in stock
+    efficiency: Quantity | None = field(default=None, metadata=spec("efficiency of the bike's chain", "share", 0.5, 1.0))
+    cadence_low: float = field(default=60.0, metadata=spec("cadence to shift down at", "rpm", 20.0, 120.0))
+    cadence_high: float = field(default=90.0, metadata=spec("cadence to be assisted", "rpm", 30.0, 160.0))
+    crank_clutch: bool = True  # the cranks have a freewheel of their own: the motor does not turn them
+    hub_freewheel: bool = True
+    in_view: int | None = field(default=None, metadata=spec("gear in view", "number", 1, 14, "empty: the one ridden at the goal speed"))
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        if not 1 <= len(self.cogs) <= MOST_COGS:
+            raise InputError("cogs", f"{len(self.cogs)} cogs", f"1 to {MOST_COGS}")
+        for teeth in self.cogs:
+            if not 8 <= teeth <= 60:
+                raise InputError("cogs", teeth, "8 to 60 teeth each")
+        if list(self.cogs) != sorted(self.cogs, reverse=True):
+            raise InputError("cogs", ", ".join(map(str, self.cogs)), "the largest first")
+        if self.in_view is not None and self.in_view > len(self.cogs):
+            raise InputError("in_view", self.in_view, f"1 to {len(self.cogs)}, the gears that there are")
+
+
+@record(frozen=True, slots=True, kw_only=True)
 class Variant:
     """One way to drive the vehicle."""
 
@@ -150,6 +177,7 @@ class Variant:
     controller: ControllerChoice
     pack: PackChoice
     stages: tuple[StageChoice, ...] = ()
+    gears: Gears | None = None  # behind the stages, where they drive the crank
     wheel: WheelChoice | None = None
     extra: Extra = field(default_factory=no_extra)
 

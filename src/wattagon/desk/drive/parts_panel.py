@@ -11,6 +11,7 @@ from PySide6.QtWidgets import (
     QFormLayout,
     QFrame,
     QLabel,
+    QLineEdit,
     QPushButton,
     QScrollArea,
     QSizePolicy,
@@ -18,16 +19,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit, get
-from wattagon.design.tree import ReductionKind, StageChoice, Variant, WheelChoice
+from wattagon.design.tree import Gears, ReductionKind, StageChoice, Variant, WheelChoice
 from wattagon.desk.fields import ChoiceField, ValueField
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.picker import pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
-from wattagon.errors import PathError
+from wattagon.errors import PathError, WattagonError
+from wattagon.exchange import units
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import ROLLER_GRIP, ROLLER_PRESS_N
 from wattagon.study.ride.inputs import RAMP_DOWN_S, RAMP_UP_S
@@ -151,6 +154,7 @@ class PartsPanel(QScrollArea):
             v.pack.part,
             v.wheel.part if v.wheel else None,
             tuple((s.kind, s.profile) for s in v.stages),
+            v.gears is not None,
             self._session.stock.stamp,
         )
         if made == self._made:
@@ -175,6 +179,14 @@ class PartsPanel(QScrollArea):
         self._fields(form, "variant.motor", MOTOR_FIELDS, motor)
         for k, stage in enumerate(v.stages):
             self._stage(layout, k, stage)
+        if v.gears is not None:
+            self._gears(layout, v.gears)
+        elif KINDS[self._session.design.vehicle.kind].pedals:
+            through = QPushButton("Through the bike's gears", objectName="add-gears")
+            through.setProperty("flat", True)
+            through.setToolTip("The stages drive the crank; the bike's own chain and cassette follow")
+            through.clicked.connect(lambda: self._set_gears(Gears()))
+            layout.addWidget(through, 0, Qt.AlignmentFlag.AlignLeft)
         add = QPushButton("Add a stage", objectName="add-stage")
         add.setProperty("flat", True)
         add.clicked.connect(self._add_stage)
@@ -296,6 +308,54 @@ class PartsPanel(QScrollArea):
         remove.setProperty("flat", True)
         remove.clicked.connect(lambda _on=False, k=k: self._remove_stage(k))
         form.addRow(remove)
+
+    def _gears(self, layout: QVBoxLayout, gears: Gears) -> None:
+        """The bike's own ring, cogs, freewheels and the cadence that is pedalled."""
+        form = self._section(layout, "reduction", "Bike's own gears")
+        base = "variant.gears"
+        self._fields(form, base, (("ring", "Ring teeth"),))
+        cogs = QLineEdit(" ".join(map(str, gears.cogs)), objectName="gear-cogs")
+        cogs.setAccessibleName("Teeth of the cogs, the largest first")
+        cogs.setToolTip("Teeth of the cogs, the largest first, such as 42 34 28 24 20 17 14 11")
+        cogs.editingFinished.connect(lambda: self.set_cogs(cogs))
+        form.addRow(self._soft("Cogs"), cogs)
+        names = (
+            ("in_view", "Gear in view"),
+            ("cadence_low", "Shift down at"),
+            ("cadence_high", "Help up to"),
+            ("efficiency", "Efficiency"),
+        )
+        self._fields(form, base, names)
+        row = QVBoxLayout()
+        for name, words in (("crank_clutch", "cranks stand still by themselves"), ("hub_freewheel", "freewheel in the hub")):
+            box = QCheckBox(words, objectName=f"{base}.{name}")
+            self._show_box(box)
+            box.clicked.connect(lambda on, path=f"{base}.{name}", words=words: self._check(path, words, on))
+            row.addWidget(box)
+        form.addRow(row)
+        remove = QPushButton("Not through the gears", objectName="remove-gears")
+        remove.setProperty("flat", True)
+        remove.clicked.connect(lambda: self._set_gears(None))
+        form.addRow(remove)
+
+    def set_cogs(self, field: QLineEdit) -> None:
+        """Other cogs, as typed; a refusal is told and the typing stays."""
+        gears = self._session.design.variant().gears
+        if gears is None or not field.isModified():
+            return
+        try:
+            cogs = tuple(units.whole(word, "count", "Cogs") for word in field.text().replace(",", " ").split())
+            fresh = replace(gears, cogs=tuple(sorted(cogs, reverse=True)), in_view=None)
+            self._session.apply(Edit(label="Cogs", changes=(("variant.gears", fresh),)))
+        except WattagonError as refusal:
+            self._session.told.emit(str(refusal), True)
+            return
+        field.setText(" ".join(map(str, fresh.cogs)))
+        field.setModified(False)
+
+    def _set_gears(self, gears: Gears | None) -> None:
+        label = "Through the bike's gears" if gears is not None else "Not through the bike's gears"
+        self._session.try_apply(Edit(label=label, changes=(("variant.gears", gears),)))
 
     def _soft(self, text: str) -> QLabel:
         label = QLabel(text)

@@ -127,6 +127,7 @@ class PullMap(QWidget):
         hot = self._hot_lines(painter, axes, theme, study)
         self._climbs(painter, axes, theme, study)
         loads = self._loads(painter, axes, theme, study)
+        self._gear_edges(painter, axes, theme, study)
         self._other_edges(painter, axes, theme, study)
         self._compared(painter, axes, theme)
         bold = self._bold_edge(painter, axes, theme)
@@ -267,6 +268,18 @@ class PullMap(QWidget):
             curve(painter, points, pen(theme.mechanical, 1.8, dash), whole=True)
             made.append((name, points))
         return made
+
+    def _gear_edges(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
+        """The edge in each other gear of the bike, with its number at the end that is in sight."""
+        painter.setPen(theme.electrical)
+        for gear, speeds, thrust in study.branches:
+            line = self._line(axes, speeds, thrust)
+            curve(painter, line, pen(with_alpha(theme.electrical, 0.55), 1.2), whole=True)
+            inside = [k for k in range(len(line)) if axes.rect.adjusted(14, 14, -24, -14).contains(QPointF(*line[k]))]
+            if inside:
+                at = line[inside[len(inside) // 2]]
+                painter.setPen(theme.electrical)
+                put_text(painter, float(at[0]) + 4, float(at[1]) - 4, f"{gear}", font(11, 600))
 
     def _other_edges(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         for name, dash in (("full", (2.0, 3.0)), ("nominal", (10.0, 3.0)), ("low", (6.0, 5.0))):

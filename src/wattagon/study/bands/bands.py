@@ -19,8 +19,7 @@ from wattagon.design.tree import Design, Goal
 from wattagon.errors import InputError
 from wattagon.record import record
 from wattagon.study.bands.errors import Wide, wide_inputs
-from wattagon.study.drive.cases import over_cases, unheld
-from wattagon.study.drive.goals import outlook
+from wattagon.study.drive.cases import best_reach, over_cases, unheld
 from wattagon.study.drive.study import results
 from wattagon.study.resolve import Resolved, resolve
 
@@ -53,8 +52,7 @@ def goals_reached(batch: Sequence[Resolved], design: Design) -> NDArray[np.float
     """What the goals of a design reach, each in the load case that counts (n, goals)."""
     goals: Sequence[Goal] = design.brief.goals
     full = [unheld(one) for one in batch]
-    found = outlook(full, goals)
-    return over_cases([design] * len(full), full, goals, found.reached, found.heat_s).reached
+    return over_cases([design] * len(full), full, goals, *best_reach(full, goals)).reached
 
 
 @functools.lru_cache(maxsize=8)

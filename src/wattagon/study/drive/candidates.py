@@ -17,8 +17,8 @@ from wattagon.study.drive.levers import Lever, amp_step, levers
 def steps(design: Design, stock: Catalogue, codes: Iterable[str], sign: int, most: int = 3) -> tuple[Edit, ...]:
     """Edits of one to `most` steps of each lever in one direction; a code ending in * stands for all with that beginning."""
     found: list[Edit] = []
-    bought = [k for k, stage in enumerate(design.variant().stages) if not stage.profile]  # nobody sells other teeth for a gearbox
-    first = [lever for lever in levers(design, stock) if lever.group != "reduction" or int(lever.code.rpartition("_")[2]) not in bought]
+    bought = {str(k) for k, stage in enumerate(design.variant().stages) if not stage.profile}  # nobody sells other teeth for a gearbox
+    first = [lever for lever in levers(design, stock) if "_teeth_" not in lever.code or lever.code.rpartition("_")[2] not in bought]
     for code in codes:
         for lever in first:
             if lever.code == code or (code.endswith("*") and lever.code.startswith(code[:-1])):

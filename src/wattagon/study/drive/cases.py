@@ -12,10 +12,12 @@ from numpy.typing import NDArray
 
 from wattagon.design.goal_kinds import GOALS
 from wattagon.design.tree import USUAL, Design, Goal, GoalKind
+from wattagon.physics.reduction import combine
 from wattagon.study.drive.goals import CASED, LESS, outlook
 from wattagon.study.resolve import Reader, Resolved, driven_cases
 from wattagon.study.resolve.cases import Stand, stand_of
 from wattagon.study.resolve.controller import held_back
+from wattagon.study.resolve.gears import ridden_gear
 from wattagon.study.resolve.load import road_of
 
 
@@ -74,6 +76,60 @@ def of_the_whole(design: Design, resolved: Resolved, goal: Goal) -> float:
 def strongest(design: Design) -> Design:
     """The design with no mode in view: what is judged is the strongest that can be reached."""
     return replace(design, brief=replace(design.brief, mode="")) if design.brief.mode else design
+
+
+def in_gear(resolved: Resolved, gear: int) -> Resolved:
+    """The same drive in another of the bike's gears."""
+    gears = resolved.variant.gears
+    if gears is None or gear == resolved.gear:
+        return resolved
+    stages = (*resolved.stages[:-1], replace(resolved.stages[-1], ratio=gears.cogs[gear - 1] / gears.ring))
+    reduction = combine(stages, motors=resolved.variant.motor.count)
+    choice = replace(resolved.variant.stages[-1], driven_teeth=gears.cogs[gear - 1])
+    variant = replace(resolved.variant, stages=(*resolved.variant.stages[:-1], choice))
+    return replace(resolved, variant=variant, stages=stages, train=replace(resolved.train, reduction=reduction), gear=gear)
+
+
+def lowest_gear(resolved: Resolved) -> Resolved:
+    """The drive where it pulls most: in the bike's lowest gear, or as it is."""
+    return in_gear(resolved, 1)
+
+
+def gear_at(resolved: Resolved, speed_m_s: float) -> Resolved:
+    """The drive in the gear that is ridden at a speed, or as it is."""
+    gears = resolved.variant.gears
+    return resolved if gears is None else in_gear(resolved, ridden_gear(gears, float(resolved.road.wheel_radius_m), speed_m_s))
+
+
+def best_reach(batch: Sequence[Resolved], goals: Sequence[Goal]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+    """(reached, seconds until hot) of a batch, in the gear that is best for each goal where there are gears; limits in the worst.
+
+    A run through the gears is not shifted: a sprint counts in its best single gear.
+    """
+    spread = [(row, in_gear(one, gear)) for row, one in enumerate(batch) for gear in gears_of(one)]
+    found = outlook([one for _, one in spread], goals)
+    if len(spread) == len(batch):
+        return found.reached, found.heat_s
+    reached = np.full((len(batch), len(goals)), np.nan)
+    heat = np.full(len(batch), np.nan)
+    rows = np.array([row for row, _ in spread])
+    for row in range(len(batch)):
+        mine = found.reached[rows == row]
+        for k, goal in enumerate(goals):
+            least = goal.kind in LESS and not GOALS[goal.kind].limit
+            known = mine[~np.isnan(mine[:, k]), k]
+            if known.size:
+                reached[row, k] = known.min() if least else known.max()
+        hot = found.heat_s[rows == row]
+        if not np.isnan(hot).all():
+            heat[row] = np.nanmax(np.where(np.isinf(hot), np.inf, hot))
+    return reached, heat
+
+
+def gears_of(resolved: Resolved) -> tuple[int, ...]:
+    """The gears that a drive has; one of them, whichever it is in, without."""
+    gears = resolved.variant.gears
+    return tuple(range(1, len(gears.cogs) + 1)) if gears is not None else (resolved.gear,)
 
 
 class Judged(NamedTuple):
@@ -140,7 +196,7 @@ def _beside_the_load(
     for k in held:
         modes = [in_mode(one, design, goals[k].mode) for one, design in zip(batch, designs, strict=True)]
         there = [one for one in modes if one is not None]
-        reached[:, k] = outlook(there, [goals[k]]).reached[:, 0] if len(there) == len(batch) else np.nan
+        reached[:, k] = best_reach(there, [goals[k]])[0][:, 0] if len(there) == len(batch) else np.nan
     return reached
 
 
@@ -167,7 +223,7 @@ def _in_each(
                 places.append((which, row))
                 others.append(other)
     if others:
-        found = outlook(others, goals)
-        for (which, row), values, heat in zip(places, found.reached, found.heat_s, strict=True):
+        reached_there, heat_there = best_reach(others, goals)
+        for (which, row), values, heat in zip(places, reached_there, heat_there, strict=True):
             every[which, row], heats[which, row] = values, heat
     return every, heats

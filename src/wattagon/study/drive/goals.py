@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from wattagon.design.dimensions import DIMENSIONS
 from wattagon.design.goal_kinds import GOALS
 from wattagon.design.tree import USUAL, Goal, GoalKind
-from wattagon.physics.arrays import Num, deepen, stack
+from wattagon.physics.arrays import Num, deepen, deeper, stack
 from wattagon.physics.envelope import SPRINT_POINTS, edge, grade_held, search_ceiling_m_s, time_to_speed, top_speed
 from wattagon.physics.held import holding
 from wattagon.physics.holding import Hold
@@ -118,7 +118,7 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
             emf = np.broadcast_to(train.pack.emf_v(charges), (len(members), len(wanted)))
             found = top_speed(train, load, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
             reached[rows[:, np.newaxis], np.array(wanted)] = found
-        _others(train, load, goals, reached, rows, air, wind)
+        _others(train, load, goals, reached, rows, air, wind, batch)
         for k, goal in enumerate(goals):
             if goal.kind is GoalKind.BUDGET:
                 reached[rows, k] = [design.cost for design in batch]
@@ -153,6 +153,7 @@ def _others(
     rows: NDArray[np.intp],
     air: Num,
     wind: Num,
+    batch: Sequence[Resolved],
 ) -> None:
     for k, goal in enumerate(goals):
         if not np.isnan(reached[rows[0], k]):
@@ -162,6 +163,8 @@ def _others(
             found = grade_held(train, load, emf, 0.0, headwind_m_s=wind, air_c=air)
         elif goal.kind is GoalKind.SPRINT:
             found = time_to_speed(train, load, emf, goal.speed or 1.0, headwind_m_s=wind, air_c=air)[0]
+        elif goal.kind is GoalKind.CADENCE:
+            found = assisted_rpm(train, load, emf, column([one.stages[-1].ratio if one.gear else np.nan for one in batch]), air)
         elif goal.kind is GoalKind.TOOL:
             shaft = (goal.rpm or 0.0) * math.tau / 60.0
             speed = np.broadcast_to(np.asarray(shaft / load.shaft_speed_rad_s(1.0, 0.0), dtype=float), (len(rows), 1))
@@ -175,6 +178,24 @@ def _others(
             continue
         flat = np.broadcast_to(np.asarray(found, dtype=float).reshape(np.shape(found)), (len(rows), 1))
         reached[rows, k] = flat[:, 0]
+
+
+ASSIST_SHARE = 0.2  # of the pull at rest that is still to be there for the motor to help
+ASSIST_POINTS = 400
+
+
+def assisted_rpm(train: Powertrain, load: Load, emf_v: Num, last_ratio: Num, air_c: Num) -> NDArray[np.float64]:
+    """Cadence [rpm] up to which the motor gives a fifth of its pull at rest, shape (n, 1); nan where it does not drive the crank."""
+    ceiling = np.asarray(search_ceiling_m_s(train, load, emf_v), dtype=float)
+    emf = np.asarray(emf_v, dtype=float)
+    share = np.linspace(0.0, 1.0, ASSIST_POINTS)
+    deep, deep_load = deepen(train), deepen(load)
+    speeds = ceiling[..., np.newaxis] * share
+    pull = np.broadcast_to(edge(deep, deep_load, speeds, emf[..., np.newaxis], air_c=deeper(air_c)).drive_n, speeds.shape)
+    enough = pull >= ASSIST_SHARE * pull[..., :1]
+    at = speeds.shape[-1] - 1 - np.argmax(enough[..., ::-1], axis=-1)
+    speed = np.take_along_axis(speeds, at[..., np.newaxis], axis=-1)[..., 0]
+    return np.asarray(load.shaft_speed_rad_s(speed, 0.0) * last_ratio * 60.0 / math.tau)
 
 
 def day_cost(design: Resolved, distance_m: float, range_m: float) -> float:

@@ -13,12 +13,12 @@ from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit, apply
-from wattagon.design.tree import Design, MotorChoice, ReductionKind, StageChoice, Variant, WheelChoice
+from wattagon.design.tree import Design, Gears, MotorChoice, ReductionKind, StageChoice, Variant, WheelChoice
 from wattagon.errors import InputError, PathError
 from wattagon.record import record
-from wattagon.study.drive.cases import over_cases, unheld
-from wattagon.study.drive.goals import GoalResult, outlook
-from wattagon.study.resolve import Memo, Resolved, resolve
+from wattagon.study.drive.cases import best_reach, over_cases, unheld
+from wattagon.study.drive.goals import GoalResult
+from wattagon.study.resolve import Memo, Resolved, gear_in_view, resolve
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -64,12 +64,63 @@ def levers(design: Design, stock: Catalogue) -> list[Lever]:
     for k, stage in enumerate(variant.stages):
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN, ReductionKind.GEAR, ReductionKind.PLANETARY):
             made += [_teeth(variant, stock, k, stage, role) for role in ("driver", "driven")]
+    if variant.gears is not None:
+        made += [_ring(variant.gears), _gear(design, variant, stock)]
     made += [_cells(variant, stock, "series"), _cells(variant, stock, "parallel")]
     made += [_controller(variant, stock)]
     made += [_amps("motor_current_a", "Motor amps", variant.controller.motor_current_a)]
     made += [_amps("pack_current_a", "Pack amps", variant.controller.pack_current_a)]
     made.append(_wheel(design, variant, stock))
     return made
+
+
+RING_STEP = 2  # teeth
+
+
+def _ring(gears: Gears) -> Lever:
+    """The ring at the crank: fewer teeth pull more in every gear."""
+
+    def step(sign: int) -> Edit | None:
+        to = gears.ring + sign * RING_STEP
+        label = f"Ring {gears.ring} to {to} teeth"
+        return Edit(label=label, changes=(("variant.gears.ring", to),)) if 8 <= to <= 80 else None
+
+    return Lever(
+        code="ring",
+        group="reduction",
+        label="Ring",
+        path="variant.gears.ring",
+        value=float(gears.ring),
+        dimension="count",
+        down=step(-1),
+        up=step(+1),
+        down_value=float(gears.ring - RING_STEP),
+        up_value=float(gears.ring + RING_STEP),
+    )
+
+
+def _gear(design: Design, variant: Variant, stock: Catalogue) -> Lever:
+    """The gear in view: map and moment are of it; goals are judged in the best."""
+    gears, now = variant.gears, gear_in_view(design, variant, stock)
+    assert gears is not None
+
+    def step(sign: int) -> Edit | None:
+        to = now + sign
+        return Edit(label=f"Gear {now} to {to}", changes=(("variant.gears.in_view", to),)) if 1 <= to <= len(gears.cogs) else None
+
+    return Lever(
+        code="gear",
+        group="reduction",
+        label="Gear in view",
+        path="variant.gears.in_view",
+        value=float(now),
+        dimension="count",
+        down=step(-1),
+        up=step(+1),
+        down_value=float(now - 1),
+        up_value=float(now + 1),
+        mark="" if gears.in_view is not None else "assumed",
+    )
 
 
 def _family(stock: Catalogue, family: str) -> list[MotorPart]:
@@ -349,8 +400,7 @@ def preview(design: Design, stock: Catalogue, edits: Sequence[Edit], *, cancelle
         except (InputError, PathError) as refusal:
             made.append(Preview(edit=edit, refused=str(refusal)))
     full = [unheld(one) for one in resolved]
-    found = outlook(full, design.brief.goals) if resolved else None
-    judged = over_cases([design] * len(full), full, design.brief.goals, found.reached, found.heat_s) if found is not None else None
+    judged = over_cases([design] * len(full), full, design.brief.goals, *best_reach(full, design.brief.goals)) if resolved else None
     row = 0
     complete: list[Preview] = []
     for edit, refused in zip(edits, made, strict=True):

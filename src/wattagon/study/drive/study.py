@@ -18,7 +18,7 @@ from wattagon.physics.holding import LONGEST_S, Hold
 from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
 from wattagon.record import record
-from wattagon.study.drive.cases import over_cases, unheld
+from wattagon.study.drive.cases import best_reach, gears_of, in_gear, over_cases, unheld
 from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, outlook, speed_queries
 from wattagon.study.resolve import CHARGE_STATES, Rating, Resolved, resolve
 
@@ -58,6 +58,7 @@ class DriveStudy:
     states: Mapping[str, StateResult]
     lasting: Edge  # nominal pack, continuous limits and heat
     goals: tuple[GoalResult, ...]
+    branches: tuple[tuple[int, NDArray[np.float64], NDArray[np.float64]], ...]  # nominal edge in each other gear: gear, speeds, thrust
     heat_s: float  # seconds until too hot on the first climb goal; nan without one
     known: Known  # the weakest of what it rests on
     assumptions: tuple[str, ...]  # paths of the inputs that nobody measured or stated
@@ -136,18 +137,39 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     lasting = edge(train, load, speeds[1], emf[1], burst=False, air_c=resolved.air_c, hot_magnets=True)
     # goals are judged in the strongest mode, limits in that which they name, each in the load case that counts for it
     full = unheld(resolved)
-    found = outlook([full], goals, known=known if full is resolved else None)
-    judged = over_cases([design], [full], goals, found.reached, found.heat_s)
+    if full is resolved and not resolved.gear:
+        found = outlook([full], goals, known=known)
+        reached, heat_s = found.reached, found.heat_s
+    else:
+        reached, heat_s = best_reach([full], goals)
+    judged = over_cases([design], [full], goals, reached, heat_s)
     return DriveStudy(
         design=design,
         resolved=resolved,
         states=states,
         lasting=lasting,
         goals=results(design, judged.reached[0], judged.cases[0]),
+        branches=_branches(resolved),
         heat_s=float(judged.heat_s[0]),
         known=weakest(item.known for item in resolved.inputs.values()),
         assumptions=tuple(path for path, item in resolved.inputs.items() if item.known is Known.ASSUMED),
     )
+
+
+BRANCH_POINTS = 60
+
+
+def _branches(resolved: Resolved) -> tuple[tuple[int, NDArray[np.float64], NDArray[np.float64]], ...]:
+    """The nominal edge in each gear that is not in view."""
+    made = []
+    for gear in gears_of(resolved):
+        if gear == resolved.gear:
+            continue
+        other = in_gear(resolved, gear)
+        emf = resolved.emf_v(CHARGE_STATES["nominal"])
+        speeds = float(search_ceiling_m_s(other.train, other.load, emf)) * np.linspace(0.0, 1.0, BRANCH_POINTS)
+        made.append((gear, speeds, np.asarray(edge(other.train, other.load, speeds, emf, air_c=other.air_c).force_n)))
+    return tuple(made)
 
 
 def _limit_at_top(resolved: Resolved, reach: Edge, row: int, v_top: float, emf: float) -> str:

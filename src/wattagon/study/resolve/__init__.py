@@ -3,11 +3,12 @@
 from wattagon.study.resolve.bill import bill_of_parts, fitted_parts, stage_parts
 from wattagon.study.resolve.cases import Stand, carried_kg, case_ids, case_words, driven_cases, stand_of
 from wattagon.study.resolve.controller import controller_of
+from wattagon.study.resolve.gears import cadence_rpm, development_m, geared, ridden_gear
 from wattagon.study.resolve.load import TOP_GEAR_M, WET_GRIP, top_gear_m, wheels_of
 from wattagon.study.resolve.motor import heat_of, motor_of
 from wattagon.study.resolve.pack import CHARGE_STATES, PACK_EXTRA_MASS, bricks_of, cutback_v, pack_mass_kg, pack_of
 from wattagon.study.resolve.reader import Input, Reader
-from wattagon.study.resolve.resolve import Memo, Resolved, resolve
+from wattagon.study.resolve.resolve import Memo, Resolved, gear_in_view, resolve
 from wattagon.study.resolve.stages import (
     ROLLER_GRIP,
     ROLLER_PRESS_N,
@@ -35,19 +36,24 @@ __all__ = [
     "Stand",
     "bill_of_parts",
     "bricks_of",
+    "cadence_rpm",
     "carried_kg",
     "case_ids",
     "case_words",
     "controller_of",
     "cutback_v",
+    "development_m",
     "driven_cases",
     "fitted_parts",
+    "gear_in_view",
+    "geared",
     "ground",
     "heat_of",
     "motor_of",
     "pack_mass_kg",
     "pack_of",
     "resolve",
+    "ridden_gear",
     "roller_grip",
     "roller_press",
     "stage_of",

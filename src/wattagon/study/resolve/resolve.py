@@ -12,6 +12,7 @@ from wattagon.design.quantity import Known
 from wattagon.design.tree import (
     USUAL,
     Design,
+    GoalKind,
     Variant,
 )
 from wattagon.errors import InputError
@@ -24,6 +25,7 @@ from wattagon.record import record
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
 from wattagon.study.resolve.cases import stand_of
 from wattagon.study.resolve.controller import controller_of, held_back
+from wattagon.study.resolve.gears import geared, ridden_gear
 from wattagon.study.resolve.load import road_of
 from wattagon.study.resolve.motor import heat_of, motor_of
 from wattagon.study.resolve.pack import bricks_of, pack_mass_kg, pack_of
@@ -58,6 +60,7 @@ class Resolved:
     air_c: float
     headwind_m_s: float
     inputs: Mapping[str, Input] = field(default_factory=dict)
+    gear: int = 0  # of the bike's own, 1 with the largest cog; 0 where the motor does not drive the crank
     shift: Mapping[str, float] | None = None  # values that it was made with instead of those of the design
 
     @property
@@ -70,6 +73,22 @@ class Resolved:
     def emf_v(self, charge: float) -> float:
         """Rest voltage of the pack [V]."""
         return float(self.train.pack.emf_v(charge))
+
+
+def gear_in_view(design: Design, variant: Variant, stock: Catalogue) -> int:
+    """The gear that is looked at: as chosen, else the one ridden at the goal speed."""
+    gears = variant.gears
+    assert gears is not None
+    if gears.in_view is not None:
+        return gears.in_view
+    goals = [goal.speed for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED and goal.speed]
+    vehicle = design.vehicle
+    diameter, share = vehicle.tyre_diameter.value, vehicle.tyre_rolling_share.value
+    if variant.wheel is not None:
+        part = fitted_parts(variant, stock)[3]
+        assert part is not None
+        diameter, share = part.diameter_m, part.rolling_share
+    return ridden_gear(gears, diameter * share / 2.0, max(goals, default=5.0))
 
 
 Memo: TypeAlias = "dict[tuple[Any, ...], tuple[Any, ...]]"
@@ -91,7 +110,9 @@ def resolve(
 
     Raises PathError for a part that stock does not have, InputError for values that contradict each other.
     """
-    variant = design.variant(variant_id)
+    plain = design.variant(variant_id)
+    gear = gear_in_view(design, plain, stock) if plain.gears is not None else 0
+    variant = geared(plain, gear) if gear else plain
     read = Reader(note, shift)
     vehicle, conditions = design.vehicle, design.brief.conditions
     base = f"variants.{variant.id}"
@@ -119,7 +140,7 @@ def resolve(
     train = Powertrain(motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat)
     pack_kg = pack_mass_kg(variant.pack, cell_part)
     built = cell_part.brick_series * cell_part.brick_parallel == 1
-    drive_kg, cost, full_price = mass_and_money(design, variant, stock)
+    drive_kg, cost, full_price = mass_and_money(design, plain, stock)
     told_kg = pack_kg
     pack_kg = read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
     drive_kg += pack_kg - told_kg
@@ -142,6 +163,7 @@ def resolve(
         load=load,
         case=USUAL if case is None else case.id,
         shift=shift,
+        gear=gear,
         stages=stages,
         ratings=stage_ratings(variant.stages, stages, count, stock),
         pack_kg=pack_kg,

@@ -270,6 +270,7 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
         course = ask.course or find_course(design, ask.run)
         legs, name = legs_of(course), course.name or course.id
         run = _along(plant, chemistry, legs, wind, start, step_s)
+    name = f"{name}, gear {resolved.gear} throughout" if resolved.gear else name
     return Ride(ask=ask, name=name, design=design, resolved=resolved, run=run, legs=legs, speed_m_s=speed, grade=grade, inputs=inputs)
 
 

@@ -8,7 +8,7 @@ from wattagon.design.tree import GoalKind
 from wattagon.study.drive import candidates as try_
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
-from wattagon.study.resolve import top_gear_m
+from wattagon.study.resolve import development_m, top_gear_m
 
 BETWEEN_MM = 10.0  # a plate and a gap for each motor
 SPARE_MM = 10.0  # room beside the motors under which it is tight
@@ -43,7 +43,10 @@ def cadence(case: Case) -> Verdict | None:
     goals = [goal.speed for goal in case.design.brief.goals if goal.kind is GoalKind.TOP_SPEED and goal.speed]
     if not goals:
         return Verdict(status=Status.NOT_CHECKED, title="Pedalling along: no top-speed goal")
-    gear, speed = top_gear_m(vehicle), max(goals)
+    gears = case.study.resolved.variant.gears
+    speed = max(goals)
+    radius = float(case.study.resolved.road.wheel_radius_m)
+    gear = development_m(gears, len(gears.cogs), radius) if gears is not None else top_gear_m(vehicle)
     turns = 60.0 * speed / gear
     margin = 1.0 - turns / HELPING_RPM
     title = (

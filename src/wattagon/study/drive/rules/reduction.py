@@ -10,6 +10,7 @@ from wattagon.design.paths import Edit
 from wattagon.design.tree import GoalKind, ReductionKind, StageChoice
 from wattagon.physics.reduction import roller_grip_n
 from wattagon.study.drive import candidates as try_
+from wattagon.study.drive.cases import gear_at
 from wattagon.study.drive.goals import lasting_pulls
 from wattagon.study.drive.rules.rests import LOAD, PULL
 from wattagon.study.findings.rule import Case, Rule, Verdict
@@ -37,9 +38,9 @@ def drivetrain(case: Case) -> Verdict:
     torque = float(train.motor.torque_constant_nm_per_a * train.motor.dc_per_motor_amp * train.controller.motor_current_a)
     peak = max(resolved.ratings, key=lambda r: torque / r.peak_nm)
     peak_share = torque / peak.peak_nm
-    lasting_share, lasting = max(
-        ((share, rating) for share, rating, _ in lasting_pulls(resolved, case.design.brief.goals)), default=(0.0, peak), key=lambda x: x[0]
-    )
+    # each goal in the gear that is ridden at its speed
+    pulls = [pull for goal in case.design.brief.goals for pull in lasting_pulls(gear_at(resolved, goal.speed or 0.0), (goal,))]
+    lasting_share, lasting = max(((share, rating) for share, rating, _ in pulls), default=(0.0, peak), key=lambda x: x[0])
     margin = 1.0 - max(peak_share, lasting_share)
     status = Status.OVER if margin < -1e-9 else Status.TIGHT if margin < PULL_TIGHT else Status.CLEAR
     if peak_share >= lasting_share:

@@ -12,7 +12,9 @@ from wattagon.design.quantity import Known
 from wattagon.design.template import typical_tyre_m
 from wattagon.design.tree import Goal, GoalKind
 from wattagon.physics.brakes import overspeed_current_a, overspeed_rad_s
+from wattagon.physics.envelope import edge, grade_held
 from wattagon.study.drive import candidates as try_
+from wattagon.study.drive.cases import gear_at, lowest_gear
 from wattagon.study.drive.climbs import asked_climb, judge_climb
 from wattagon.study.drive.goals import CHARGER_EFFICIENCY, TIGHT, GoalResult
 from wattagon.study.drive.rules.rests import BALANCE, CHARGE, CUTBACK, GRIP, HEAT, LOAD, MASS, MOTOR, PULL, ROLLING, WHEEL
@@ -51,6 +53,8 @@ def goal_met(case: Case, result: GoalResult) -> Verdict:
         because = _carried_because(case, goal)
     elif goal.kind is GoalKind.PACKED:
         because = "Longest side against longest, then the others; the drive may stick out: measure it packed with its motor on."
+    elif goal.kind is GoalKind.CADENCE:
+        because = f"Until a fifth of the pull at rest is left, on a {charge} pack: beyond it the rider is alone."
     elif goal.kind is GoalKind.TOOL:
         because = f"What the output shaft gives at that speed on a {charge} pack, at the limits set; for good it may be less."
     elif goal.kind is GoalKind.DAY_COST:
@@ -89,6 +93,7 @@ GOAL_RESTS: dict[GoalKind, tuple[str, ...]] = {
     GoalKind.CARRY: ("vehicle.empty_mass", "pack.mass"),
     GoalKind.PACKED: ("vehicle.packed_length", "vehicle.packed_width", "vehicle.packed_height"),
     GoalKind.TOOL: (*PULL, *CUTBACK),
+    GoalKind.CADENCE: (*PULL, *CUTBACK),
     GoalKind.DAY_COST: (*LOAD, *PULL, *CHARGE, "cycles"),
 }
 
@@ -96,6 +101,8 @@ GOAL_RESTS: dict[GoalKind, tuple[str, ...]] = {
 def _not_judged(case: Case, result: GoalResult, name: str) -> Verdict:
     """A goal of which nothing is reached: a case or a size is missing, or the vehicle does not stand in its case."""
     goal = result.goal
+    if goal.kind is GoalKind.CADENCE:
+        return Verdict(status=Status.NOT_CHECKED, title=f"{_cap(name)}: the motor does not drive the crank")
     if goal.kind is GoalKind.PACKED:
         return Verdict(status=Status.NOT_CHECKED, title=f"{_cap(name)}: its packed size is not measured")
     if goal.mode and goal.mode not in [mode.id for mode in case.design.brief.modes]:
@@ -161,6 +168,8 @@ def _goal_candidates(case: Case, goal: Goal) -> tuple[Edit, ...]:
         return try_.steps(design, stock, ("parallel", "motor_size", "motor_count"), -1, most=3)
     if goal.kind is GoalKind.TOOL:
         return try_.stronger(design, stock)
+    if goal.kind is GoalKind.CADENCE:
+        return (*try_.steps(design, stock, ("driver_teeth*", "motor_kv", "series"), +1, most=4), *try_.faster(design, stock))
     if goal.kind in (GoalKind.PACKED, GoalKind.DAY_COST):
         return ()
     return try_.steps(design, stock, ("pack_current", "motor_current"), -1, most=5)
@@ -244,9 +253,12 @@ def thrust_on_grade(case: Case) -> Verdict:
     if not climbs:
         return Verdict(status=Status.NOT_CHECKED, title="Thrust uphill: no climbing goal")
     goal = max(climbs, key=lambda g: g.grade or 0.0)
-    resolved, speed, grade = case.study.resolved, goal.speed or 0.0, goal.grade or 0.0
+    speed, grade = goal.speed or 0.0, goal.grade or 0.0
+    resolved = gear_at(case.study.resolved, speed)
     nominal = case.study.states["nominal"].edge
     have = float(np.interp(speed, nominal.speed_m_s, nominal.drive_n, right=0.0))
+    if resolved is not case.study.resolved:
+        have = float(edge(resolved.train, resolved.load, speed, resolved.emf_v(0.5), air_c=resolved.air_c).drive_n)
     have = min(have, *(float(cap) for cap in resolved.load.thrust_caps(grade).values()))
     need = float(resolved.load.resistance_n(speed, grade, resolved.headwind_m_s))
     status = Status.OVER if have < need else Status.TIGHT if have < 1.1 * need else Status.CLEAR
@@ -260,8 +272,9 @@ def thrust_on_grade(case: Case) -> Verdict:
 def _cap_rule(case: Case, cap_name: str, because: str, words: str) -> Verdict:
     """Peak thrust of the motors at standstill against grip or lift: 20 % of room or it is tight; beyond it, over."""
     resolved = case.study.resolved
-    # before grip and lift take their part, and a wet roller with it
-    thrust, cap = float(case.study.states["full"].edge.drive_n[0]), float(resolved.load.thrust_caps(0.0)[cap_name])
+    # before grip and lift take their part, and a wet roller with it; through gears in the lowest
+    low = lowest_gear(resolved).train.reduction.torque_ratio / resolved.train.reduction.torque_ratio
+    thrust, cap = float(case.study.states["full"].edge.drive_n[0]) * float(low), float(resolved.load.thrust_caps(0.0)[cap_name])
     if math.isinf(cap):
         return Verdict(status=Status.CLEAR, title=f"{words}: lifts before it slips", because=because)
     status, margin = held_under(thrust, cap, 0.20)
@@ -360,6 +373,9 @@ def start_on_hill(case: Case) -> Verdict:
     if not grades:
         return Verdict(status=Status.NOT_CHECKED, title="Start on a hill: no grade in the goals")
     grade, held = max(grades), case.study.states["low"].max_grade
+    low = lowest_gear(case.study.resolved)
+    if low is not case.study.resolved:
+        held = float(grade_held(low.train, low.load, low.emf_v(0.1), 0.0, headwind_m_s=low.headwind_m_s, air_c=low.air_c))
     status = Status.OVER if held < grade else Status.TIGHT if held < 1.1 * grade else Status.CLEAR
     title = f"Moves off on up to {case.say(held, 'grade')}, steepest goal {case.say(grade, 'grade')}"
     edits = lambda: try_.stronger(case.design, case.stock)
