@@ -14,6 +14,7 @@ from wattagon.design.tree import (
     Conditions,
     ControllerChoice,
     Design,
+    Gears,
     Goal,
     GoalKind,
     LoadCase,
@@ -83,6 +84,9 @@ def random_design(seed: int, stock: Catalogue) -> Design:
         rider=r.random() < 0.8,
         carried=(Carried(mass=q(1, 80), behind_front=q(-0.4, 2.0), height=q(0.2, 1.4), towed=r.random() < 0.3),),
     )
+    if r.random() < 0.2 and len(variant.stages) < 5:
+        cogs = tuple(sorted(r.sample(range(9, 52), r.randint(1, 11)), reverse=True))
+        variant = replace(variant, gears=Gears(ring=r.randint(24, 54), cogs=cogs, crank_clutch=r.random() < 0.7))
     cases = (heavy,) if r.random() < 0.5 else ()
     brief = Brief(goals=goals, conditions=conditions, cases=cases)
     return Design(vehicle=vehicle, brief=brief, variants=(variant,), active="A")

@@ -32,7 +32,8 @@ def _at(node: Any, path: tuple) -> Any:
 
 def broken_data(r: random.Random, good: dict) -> dict:
     """The design with one value made impossible."""
-    numbers = [p for p in _spots(good) if isinstance(_at(good, p), (int, float)) and p[-1] not in ("amount", "tolerance")]
+    is_number = lambda value: isinstance(value, (int, float)) and not isinstance(value, bool)
+    numbers = [p for p in _spots(good) if is_number(_at(good, p)) and p[-1] not in ("amount", "tolerance")]
     groups = [p for p in _spots(good) if isinstance(_at(good, p), (dict, list)) and _at(good, p)]
     data, way = copy.deepcopy(good), r.randrange(6)
     if way == 0:
