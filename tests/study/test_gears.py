@@ -151,3 +151,11 @@ class GearsTest(unittest.TestCase):
         for bad in ({"cogs": ()}, {"cogs": (11, 42)}, {"cogs": (90, 11)}, {"cogs": (42, 11), "in_view": 3}, {"cogs": tuple([20] * 15)}):
             with self.assertRaises(InputError):
                 Gears(**bad)
+
+    def test_a_search_from_it_finds_drives_of_the_wheel(self):
+        from wattagon.study.finder.space import as_searched, make_space, variant_of
+
+        self.assertIsNone(as_searched(BIKE).variant().gears)
+        space = make_space(BIKE, STOCK)
+        self.assertIsNone(variant_of(space, (0, 0, 1, 0, 0, 100, 5, -1)).gears)
+        self.assertIsNotNone(BIKE.variant().gears)

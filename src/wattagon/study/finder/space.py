@@ -106,6 +106,10 @@ def as_searched(design: Design) -> Design:
     counted = [case for case in driven_cases(design) if case in steep or "" in steep] or [USUAL]
     heaviest = max(counted, key=lambda case: carried_kg(design, case))
     case = "" if heaviest == USUAL else heaviest
+    variant = design.variant()
+    if variant.gears is not None:  # what is found drives the wheel
+        plain = replace(variant, gears=None)
+        design = replace(design, variants=tuple(plain if one is variant else one for one in design.variants))
     if goals == brief.goals and not brief.mode and brief.case == case:
         return design
     return replace(design, brief=replace(brief, goals=goals, mode="", case=case))
