@@ -7,6 +7,7 @@ from dataclasses import replace
 
 from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
+from wattagon.design.parts import ControllerPart
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Carried, Goal, GoalKind, LoadCase, Mode
 from wattagon.errors import InputError
@@ -219,6 +220,17 @@ class CasesTest(unittest.TestCase):
         weak = study_drive(self.with_cases(modes=(amps,), mode="weak"), self.stock)
         self.assertAlmostEqual(float(weak.resolved.train.controller.motor_current_a), 10.0)
         self.assertLess(weak.states["full"].standstill_force_n, study.states["full"].standstill_force_n)
+
+    def test_a_brushed_motor_keeps_no_speed(self):
+        street = Mode(id="street", top_speed=6.0)
+        design = self.with_cases(modes=(street,))
+        self.assertNotIn("mode.speed.street", self.findings(design))
+        base = design.variant()
+        part = next(p.id for p in self.stock.all(ControllerPart) if getattr(p, "brushed", False))
+        motor, controller = replace(base.motor, part="brushed-95x110-115"), replace(base.controller, part=part)
+        brushed = replace(base, motor=motor, controller=controller)
+        other = replace(design, variants=(brushed,), active=brushed.id)
+        self.assertIs(self.findings(other)["mode.speed.street"].status, Status.NOT_CHECKED)
 
     def test_carrying_packing_tool_and_day(self):
         home = LoadCase(id="stairs", name="up the stairs", rider=False, load=False, pack=False)

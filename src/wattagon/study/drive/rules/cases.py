@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import replace
 
-from wattagon.design.tree import USUAL
+from wattagon.design.tree import USUAL, Mode
 from wattagon.study.drive.cases import in_case, with_case
 from wattagon.study.drive.rules.rests import BALANCE, GRIP, MASS, PULL
 from wattagon.study.drive.rules.rider import brake_grip, tips_sideways
@@ -82,11 +82,33 @@ def _under(rule: Callable[[Case], Verdict | None]) -> Callable[[Case, str], Verd
     return judge
 
 
+def modes(case: Case) -> list[tuple[str, Mode]]:
+    """Modes that ask for a speed."""
+    return [(mode.id, mode) for mode in case.design.brief.modes if mode.top_speed is not None]
+
+
+def mode_speed(case: Case, mode: Mode) -> Verdict | None:
+    """A speed that is set can only be kept by a controller that knows how fast its motor turns."""
+    if not case.study.resolved.train.motor.brushed:
+        return None
+    speed = case.say(mode.top_speed or 0.0, "speed")
+    title = f"Mode {mode.name or mode.id}: a brushed motor's controller does not know its speed, {speed} is not kept by it"
+    return Verdict(status=Status.NOT_CHECKED, title=title)
+
+
 def _cap(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
 RULES: tuple[Rule, ...] = (
+    Rule(
+        code="mode.speed",
+        bench="brief",
+        link="controller",
+        because="A speed that is set is kept by the electrical speed, which a brushed motor does not tell.",
+        judge=mode_speed,
+        of=modes,
+    ),
     Rule(
         code="case.stands",
         bench="brief",
