@@ -315,6 +315,7 @@ class PartsPanel(QScrollArea):
         base = "variant.gears"
         self._fields(form, base, (("ring", "Ring teeth"),))
         cogs = QLineEdit(" ".join(map(str, gears.cogs)), objectName="gear-cogs")
+        cogs.setCursorPosition(0)
         cogs.setAccessibleName("Teeth of the cogs, the largest first")
         cogs.setToolTip("Teeth of the cogs, the largest first, such as 42 34 28 24 20 17 14 11")
         cogs.editingFinished.connect(lambda: self.set_cogs(cogs))
