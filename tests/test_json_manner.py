@@ -17,7 +17,7 @@ FEW = ("--school", "belt", "--use", "outrunner-63x74-190", "--limit", "2")
 RUNS = {
     "solve": ("solve", BITTERN, "--envelope", "--bands"),
     "solve, hot": ("solve", DUNLIN, "--variant", "A"),
-    "solve, case and mode": ("solve", BITTERN, "--case", "counter", "--mode", "path"),
+    "solve, case and mode": ("solve", BITTERN, "--case", "Counter", "--mode", "Path"),
     "point": ("point", DUNLIN, "--speed", "5"),
     "point, overrun": ("point", DUNLIN, "--speed", "30", "--grade", "0.2"),
     "check": ("check", BITTERN, "--no-rides"),

@@ -188,6 +188,12 @@ class TerminalTest(unittest.TestCase):
         self.assertEqual(sum(item["overdue"] for item in json.loads(out)), 0)
         self.assertIn("e1", self.run_it("history", path, "--search", "leads short")[1])
 
+    def test_capitals_and_blanks_are_taken_as_meant(self):
+        typed = ("--add", "leads touched", "--incident", " Short", "--on", "Controller", "--again", "3 Months ")
+        self.assertEqual(self.run_it("history", str(self.path), *typed)[0], 0)
+        entry = file.read(self.path).design.history[-1]
+        self.assertEqual((entry.incident, entry.on, entry.again_days), ("short", ("controller",), 90))
+
     def test_what_is_wrong_is_one_sentence_and_nothing_is_written(self):
         before = self.path.read_bytes()
         for wrong, words in (

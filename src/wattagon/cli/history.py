@@ -118,7 +118,7 @@ def _entry(options: argparse.Namespace, design: Design) -> Entry:
 
 def _one(text: str, kind: type[E], name: str) -> E:
     try:
-        return kind(text.replace("-", "_"))
+        return kind(text.strip().casefold().replace("-", "_"))
     except ValueError:
         raise InputError(name, text, ", ".join(kind)) from None
 
@@ -129,11 +129,12 @@ def _again(text: str | None) -> tuple[int | None, float | None, float | None]:
 
     if text is None:
         return None, None, None
+    text = text.strip().casefold()
     for unit, scale in (("days", 1), ("day", 1), ("weeks", 7), ("week", 7), ("months", 30), ("month", 30)):
         if text.endswith(unit):
             return round(parse(text.removesuffix(unit).strip(), "number", field="--again") * scale), None, None
-    if text.rstrip().endswith(("h", "hours")):
-        return None, parse(text.rstrip().removesuffix("hours").removesuffix("h").strip(), "number", field="--again"), None
+    if text.endswith(("h", "hours")):
+        return None, parse(text.removesuffix("hours").removesuffix("h").strip(), "number", field="--again"), None
     if any(letter.isalpha() for letter in text):
         return None, None, parse(text, "distance", field="--again")
     raise InputError("--again", text, "a number with days, weeks, h or a unit of distance")

@@ -99,11 +99,12 @@ def _named(design: Design, what: str, wanted: str) -> str:
     from wattagon.design.tree import USUAL
 
     items = [(item.id, item.name) for item in (design.brief.cases if what == "case" else design.brief.modes)]
-    if what == "case" and wanted == USUAL:
+    typed = wanted.strip().casefold()
+    if what == "case" and typed == USUAL.casefold():
         return ""
-    for ident, name in items:
-        if wanted in (ident, name):
-            return ident
+    exact = [ident for ident, name in items if wanted in (ident, name)]
+    for ident in exact or [ident for ident, name in items if typed in (ident.casefold(), name.casefold())]:
+        return ident
     there = [USUAL] if what == "case" else []
     raise InputError(f"--{what}", wanted, ", ".join([*there, *(ident for ident, _ in items)]) or f"none: the brief has no {what}s")
 
