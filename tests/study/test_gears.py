@@ -10,11 +10,11 @@ from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
 from wattagon.design.paths import put
 from wattagon.design.tree import Gears, Goal, GoalKind
-from wattagon.errors import InputError
+from wattagon.errors import InputError, WattagonError
 from wattagon.study.drive.cases import in_gear
 from wattagon.study.drive.levers import levers, preview
 from wattagon.study.drive.study import study_drive
-from wattagon.study.findings.all import find
+from wattagon.study.findings.all import check, find
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import cadence_rpm, development_m, resolve, ridden_gear
 
@@ -140,12 +140,23 @@ class GearsTest(unittest.TestCase):
         for code in ("wheel.lift", "wheel.grip", "drive.start_on_hill", "reduction.pull"):
             self.assertAlmostEqual(by_gear[0][code].margin, by_gear[1][code].margin, places=2, msg=code)
 
-    def test_rides_are_not_judged_through_gears(self):
-        from wattagon.study.findings.all import check
-
+    def test_rides_are_judged_through_the_gears(self):
         codes = {f.code: f for f in check(BIKE, STOCK, rides=True)}
-        self.assertEqual([code for code in codes if code.startswith("ride.")], ["ride.gears"])
-        self.assertIs(codes["ride.gears"].status, Status.NOT_CHECKED)
+        self.assertLess({"ride.climb", "ride.stop", "ride.course.hide-supply"}, set(codes))
+
+    def test_hub_from_stock_is_what_it_bears_and_a_stronger_one_a_cure(self):
+        hard = put(BIKE, "variant.controller.motor_current_a", 60.0)
+        self.assertIn("typical", findings(hard)["gears.hub"].title)
+        self.assertTrue(findings(hard)["gears.hub"].assumed)
+        weak = put(hard, "variant.gears.hub", "hub-screwed-freewheel")
+        strong = put(hard, "variant.gears.hub", "hub-cargo-ratchet")
+        self.assertLess(findings(weak)["gears.hub"].margin, findings(hard)["gears.hub"].margin)
+        self.assertIs(findings(strong)["gears.hub"].status, Status.CLEAR)
+        self.assertAlmostEqual(resolve(strong, STOCK).cost - resolve(hard, STOCK).cost, 210.0)
+        cures = [cure.text for finding in check(hard, STOCK) if finding.code == "gears.hub" for cure in finding.cures]
+        self.assertTrue(any("ratchet" in text for text in cures), cures)
+        with self.assertRaisesRegex(WattagonError, "hub-gold"):
+            resolve(put(hard, "variant.gears.hub", "hub-gold"), STOCK)
 
     def test_what_no_cassette_has_is_refused(self):
         for bad in ({"cogs": ()}, {"cogs": (11, 42)}, {"cogs": (90, 11)}, {"cogs": (42, 11), "in_view": 3}, {"cogs": tuple([20] * 15)}):

@@ -36,7 +36,7 @@ def run(options: argparse.Namespace) -> int:
     from wattagon.exchange.track import read_track
     from wattagon.exchange.units import parse, say
     from wattagon.study.ride.study import END_WORDS, STANDARD, Ask, check_asked, goal_speed, ride
-    from wattagon.study.ride.words import balance_words, event_text, limit_words
+    from wattagon.study.ride.words import balance_words, event_text, gear_words, limit_words
 
     design, stock = load(options), stock_catalogue()
     speed = parse(options.speed, "speed", field="--speed") if options.speed is not None else None
@@ -50,7 +50,10 @@ def run(options: argparse.Namespace) -> int:
         course = track.course
         for note in track.notes:
             print(f"wattagon: {options.run}: {note}", file=sys.stderr)
-    done = ride(design, stock, Ask(run=options.run, speed_m_s=speed, grade=grade, start_charge=charge, course=course))
+    gears = design.variant().gears
+    gear = gears.in_view if gears is not None and options.gear is not None else None
+    ask = Ask(run=options.run, speed_m_s=speed, grade=grade, start_charge=charge, course=course, gear=gear)
+    done = ride(design, stock, ask)
     tell_case(design, done.resolved)
     if options.csv is not None:
         write_csv(done, options.csv)
@@ -72,6 +75,8 @@ def run(options: argparse.Namespace) -> int:
         f"{say(peak['pack_a'], 'current')} pack amps, {say(peak['power_w'], 'power')}"
     )
     print("  hottest: " + ", ".join(f"{name.removesuffix('_max_c')} {value:.0f} °C" for name, value in hot.items() if value is not None))
+    if words := gear_words(done):
+        print(f"  {words}")
     for name, seconds in done.held_by():
         print(f"  held back by {limit_words(name)} for {say(seconds, 'time')}")
     for t, x, kind in done.run.events[:30]:

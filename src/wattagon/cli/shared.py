@@ -25,7 +25,9 @@ def design_options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
     parser.add_argument("--case", metavar="NAME", help="load case of the brief in view, 'usual' for the usual one")
-    parser.add_argument("--gear", metavar="N", help="gear in view of a drive through the bike's own gears, 1 with the largest cog")
+    parser.add_argument(
+        "--gear", metavar="N", help="gear in view of a drive through the bike's own gears, 1 with the largest cog; a ride stays in it"
+    )
     parser.add_argument("--mode", metavar="NAME", help="mode of the brief in view; without it all that the settings allow")
     parser.add_argument(
         "--set",

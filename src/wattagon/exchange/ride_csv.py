@@ -32,6 +32,7 @@ COLUMNS: tuple[tuple[str, Col, str, bool], ...] = (
     ("controller", Col.CONTROLLER, "temperature", False),
     ("pack", Col.PACK_T, "temperature", False),
     ("boost used", Col.BUCKET, "share", False),
+    ("gear", Col.GEAR, "count", False),
 )
 
 

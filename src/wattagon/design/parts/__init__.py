@@ -2,6 +2,7 @@
 
 from wattagon.design.parts.cell import CellPart
 from wattagon.design.parts.controller import ControllerPart
+from wattagon.design.parts.hub import HubPart
 from wattagon.design.parts.loop import LoopPart
 from wattagon.design.parts.motor import MotorPart
 from wattagon.design.parts.part import Part
@@ -18,12 +19,14 @@ PART_KINDS: tuple[type[Part], ...] = (
     ToothedPart,
     LoopPart,
     WheelPart,
+    HubPart,
 )
 
 __all__ = [
     "PART_KINDS",
     "CellPart",
     "ControllerPart",
+    "HubPart",
     "LoopPart",
     "MotorPart",
     "Part",

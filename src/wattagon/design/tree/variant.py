@@ -148,8 +148,13 @@ class Gears:
     efficiency: Quantity | None = field(default=None, metadata=spec("efficiency of the bike's chain", "share", 0.5, 1.0))
     cadence_low: float = field(default=60.0, metadata=spec("cadence to shift down at", "rpm", 20.0, 120.0))
     cadence_high: float = field(default=90.0, metadata=spec("cadence to be assisted", "rpm", 30.0, 160.0))
+    shift_up: float | None = field(
+        default=None, metadata=spec("cadence to shift up at", "rpm", 30.0, 160.0, "empty: as soon as the next gear keeps the lower one")
+    )
+    shift_pause: float | None = field(default=None, metadata=spec("pause for a shift", "time", 0.0, 3.0, "without torque; empty: 0.4 s"))
     crank_clutch: bool = True  # the cranks have a freewheel of their own: the motor does not turn them
     hub_freewheel: bool = True
+    hub: str = ""  # from stock; empty: the bike's own, typical
     in_view: int | None = field(default=None, metadata=spec("gear in view", "number", 1, 14, "empty: the one ridden at the goal speed"))
     extra: Extra = field(default_factory=no_extra)
 

@@ -20,7 +20,7 @@ from PySide6.QtWidgets import (
 )
 
 from wattagon.design.kinds import KINDS
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
+from wattagon.design.parts import CellPart, ControllerPart, HubPart, MotorPart, ProfilePart, WheelPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit, get
 from wattagon.design.tree import Gears, ReductionKind, StageChoice, Variant, WheelChoice
@@ -33,7 +33,8 @@ from wattagon.errors import PathError, WattagonError
 from wattagon.exchange import units
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import ROLLER_GRIP, ROLLER_PRESS_N
-from wattagon.study.ride.inputs import RAMP_DOWN_S, RAMP_UP_S
+from wattagon.study.resolve.gears import HUB_NM
+from wattagon.study.ride.inputs import RAMP_DOWN_S, RAMP_UP_S, SHIFT_PAUSE_S
 
 MOTOR_FIELDS = (
     ("kv_rpm_per_v", "kv"),
@@ -91,6 +92,8 @@ ELSE: dict[str, tuple[float, str] | str] = {
     "arm_angle": "fixed press",
     "ramp_up_s": (RAMP_UP_S, "time"),
     "ramp_down_s": (RAMP_DOWN_S, "time"),
+    "shift_up": "as soon as it holds",
+    "shift_pause": (SHIFT_PAUSE_S, "time"),
     "press_force": (ROLLER_PRESS_N, "force"),
     "efficiency": "≈ as usual",
     "drag": "≈ as usual",
@@ -323,10 +326,18 @@ class PartsPanel(QScrollArea):
         names = (
             ("in_view", "Gear in view"),
             ("cadence_low", "Shift down at"),
+            ("shift_up", "Shift up at"),
+            ("shift_pause", "Pause for a shift"),
             ("cadence_high", "Help up to"),
             ("efficiency", "Efficiency"),
         )
         self._fields(form, base, names)
+        say = self._session.say
+        hubs: list[tuple[object, str]] = [("", f"own, ≈ {say(HUB_NM, 'torque')}")]
+        hubs += [(hub.id, f"{hub.name}, {say(hub.torque_nm, 'torque')}") for hub in self._session.stock.rows(HubPart).values()]
+        choice = ChoiceField(self._session, f"{base}.hub", "Hub", hubs)
+        choice.setMinimumWidth(58)
+        form.addRow(self._soft("Hub"), choice)
         row = QVBoxLayout()
         for name, words in (("crank_clutch", "cranks stand still by themselves"), ("hub_freewheel", "freewheel in the hub")):
             box = QCheckBox(words, objectName=f"{base}.{name}")

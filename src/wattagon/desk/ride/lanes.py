@@ -221,6 +221,7 @@ class RideLanes(QWidget):
             painter.setClipRect(plot.adjusted(0, -1, 0, 1))
             if k == 0:
                 self._profile(painter, theme, axes, ride)
+                self._gears(painter, theme, axes, ride)
             for (_, other, now), own in zip(rides, lanes, strict=True):
                 self._lines(painter, theme, axes, self.along(other), own[k], now)
             painter.setClipping(False)
@@ -305,6 +306,25 @@ class RideLanes(QWidget):
             painter.drawRoundedRect(QRectF(x - 8, y - 9, 16, 5), 2, 2)
             for dx in (-5, 5):
                 painter.drawEllipse(QPointF(x + dx, y - 3), 2.4, 2.4)
+
+    def _gears(self, painter: QPainter, theme: Theme, axes: Axes, ride: Ride) -> None:
+        """Which of the bike's own gears it is in, along the foot of the speed: a number for each stretch with room for one."""
+        gear = ride.run.column(Col.GEAR).astype(int)
+        if not gear.any():
+            return
+        x = axes.rect.left() + (self.along(ride) - axes.x_low) / (axes.x_high - axes.x_low) * axes.rect.width()
+        y, face = axes.rect.bottom() - 3, font(10, 600)
+        starts = np.concatenate([[0], np.flatnonzero(np.diff(gear)) + 1, [gear.size - 1]])
+        last = -math.inf
+        for start, end in itertools.pairwise(starts):
+            left, right, text = float(x[start]), float(x[end]), str(gear[start])
+            if start:
+                straight(painter, left, y, left, y - 7, pen(with_alpha(theme.ink, 0.45), 1.0))
+            width = text_width(text, face)
+            if right - left > width + 6 and left > last:
+                painter.setPen(theme.soft)
+                put_text(painter, (left + right - width) / 2, y, text, face)
+                last = (left + right + width) / 2
 
     def _lines(self, painter: QPainter, theme: Theme, axes: Axes, x: NDArray[np.float64], lane: Lane, now: bool) -> None:
         unit_set = self._session.unit_set
@@ -422,6 +442,8 @@ class RideLanes(QWidget):
             clock = f"{int(t // 60)}:{t % 60:04.1f} min" if t >= 60.0 else f"{t:.1f} s"
             words = f"{clock}, {distance_text(float(ride.run.trace[row, Col.DISTANCE]), self._session.say)}"
             name = int(ride.run.trace[row, Col.LIMIT])
+            gear = int(ride.run.trace[row, Col.GEAR])
+            words += f", gear {gear}" if gear else ""
             words += f", held back by {limit_words(RIDE_LIMITS[name])}" if name >= 0 else ""
             painter.setPen(theme.ink)
             put_text(painter, rect.left(), rect.top() + 26, words, font(12))

@@ -18,7 +18,7 @@ from wattagon.physics.ride.names import Col, Stat, Sum
 from wattagon.physics.ride.plant import NEVER
 from wattagon.study.findings.status import Status
 from wattagon.study.ride.study import END_WORDS, Ride, best_range, costs
-from wattagon.study.ride.words import LETTERS, balance_words, distance_text, limit_words
+from wattagon.study.ride.words import LETTERS, balance_words, distance_text, gear_words, limit_words
 
 WIDTH = 236
 LINE = 19.0
@@ -96,6 +96,8 @@ class Story(QWidget):
         split = ride.split_wh()
         if math.isfinite(ride.climb_capacity_m) and split["climb"] > 0.25 * ride.energy_wh:
             rows.append(("Climb in a charge", say(round(ride.climb_capacity_m), "height"), ""))
+        if gears := gear_words(ride):
+            rows.append(("Shifted", gears.rpartition(", ")[2].removeprefix("shifted "), gears.partition(",")[0]))
         peak = ride.motor_a(stat(Stat.PEAK_DC_A))
         rows.append(
             (

@@ -18,8 +18,9 @@ import math
 from wattagon.physics.ride.course import STOPPED_M_S
 from wattagon.physics.ride.follower import need_of_follower, wish_for
 from wattagon.physics.ride.jit import jit
-from wattagon.physics.ride.limits import DUTY, LOW, NONE, NUDGE, OVERSPEED, brake_limit, ceiling_of, drive_limit, tell, tread
+from wattagon.physics.ride.limits import DUTY, LOW, NONE, NUDGE, OVERSPEED, RPM, brake_limit, ceiling_of, drive_limit, tell, tread
 from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
+from wattagon.physics.ride.shift import AFTER_UP, caught, engage, gear_wanted, kept_speed
 from wattagon.physics.ride.warmth import heat_step, hottest, warm
 from wattagon.physics.road import GRAVITY, SLOW_PEDALS_M_S
 
@@ -38,10 +39,22 @@ OVER_VOLTS = 1.10  # times a full pack's: more than any board or cell is made fo
 
 
 @jit
-def ride_loop(p, lines, curve, cells, driver, begin, room, trace, sums, stats, held, events):
+def stiffness(p, lines, dt, bare_mass):
+    """(most turns of the implicit step, how far ahead of its beginning it is taken [s])."""
+    # how much faster than a step the motor answers to speed; from twice on the middle of the step would ring, so its end is taken
+    per_m, steepest = p.ratio / p.radius, lines[lines.shape[0] - 1, 0]
+    stiff = dt * p.motors * steepest / p.radius * p.constant * p.constant * per_m / (p.ohm + p.bridge_ohm) / bare_mass
+    if stiff > STIFF:
+        return MOST_TURNS, dt * max(0.5, 1.0 - 1.0 / stiff)
+    return 1, 0.5 * dt
+
+
+@jit
+def ride_loop(p, lines, factors, curve, cells, driver, begin, room, trace, sums, stats, held, events):
     """Run until something ends it; (reason, rows of trace, events).
 
-    lines (n, 2): those of the reduction.  driver, begin, room: see `names`.
+    lines (n, 2): those of the reduction, factors (gears,): see Plant; both and p are written when a gear is shifted.
+    driver, begin, room: see `names`.
     Written: trace (rows, Col), sums (Sum) [J], stats (Stat), held (RIDE_LIMITS) [s], events (n, 3): time, place, What.
     """
     mode, dt, stride, steps_most = int(driver.mode), driver.step_s, int(driver.stride), int(driver.longest_s / driver.step_s + 0.5)
@@ -50,11 +63,8 @@ def ride_loop(p, lines, curve, cells, driver, begin, room, trace, sums, stats, h
     n, per_m, top = p.motors, p.ratio / p.radius, curve.size - 1
     bare_mass, weight, own = p.mass + p.wheel_mass, p.mass * GRAVITY, p.motors * p.switching
     relax, half = math.exp(-dt / p.tau1), 0.5 * dt
-    # how much faster than a step the motor answers to speed; from twice on the middle of the step would ring, so its end is taken
-    turns, lead = 1, half
-    stiff = dt * n * lines[lines.shape[0] - 1, 0] / p.radius * p.constant * p.constant * per_m / (p.ohm + p.bridge_ohm) / bare_mass
-    if stiff > STIFF:
-        turns, lead = MOST_TURNS, dt * max(0.5, 1.0 - 1.0 / stiff)
+    turns, lead = stiffness(p, lines, dt, bare_mass)
+    gear, pause, since, down_rpm, many = int(p.gear), 0.0, 1e9, p.shift_low, factors.shape[0] > 1
     shaft, coupled = per_m * v, True
     kinetic = 0.5 * bare_mass * v * v + 0.5 * n * p.inertia * shaft * shaft
     sums[Sum.KINETIC] = -kinetic
@@ -125,7 +135,9 @@ def ride_loop(p, lines, curve, cells, driver, begin, room, trace, sums, stats, h
             rising = (asked > hand) == (hand >= 0.0) or hand == 0.0  # away from rest
             reach = dt / p.rise_s if rising else dt / p.fall_s
             hand = min(asked, hand + reach) if asked > hand else max(asked, hand - reach)
-            if mode == Mode.FOLLOW and hand == asked:
+            if pause > 0.0:  # a chain is shifted without torque
+                hand = current = 0.0
+            elif mode == Mode.FOLLOW and hand == asked:
                 current = wish
             elif hand >= 0.0:
                 current = hand * (ceiling if mode == Mode.COMMAND else p.burst_a)
@@ -294,6 +306,7 @@ def ride_loop(p, lines, curve, cells, driver, begin, room, trace, sums, stats, h
                 relaxed_v,
                 accel,
             )
+            trace[rows, Col.GEAR] = gear + 1.0 if many else 0.0
             rows += 1
         stats[Stat.PEAK_DC_A] = max(stats[Stat.PEAK_DC_A], current)
         stats[Stat.PEAK_BRAKE_A] = max(stats[Stat.PEAK_BRAKE_A], -current)
@@ -332,6 +345,22 @@ def ride_loop(p, lines, curve, cells, driver, begin, room, trace, sums, stats, h
         x += moved
         t += dt
         step += 1
+        if many:
+            pause -= dt
+            since += dt
+            if pause <= 0.0 and mode != Mode.STOP:
+                most_nm = k_now * ceiling - loss_nm
+                to = gear_wanted(p, lines, factors, gear, v, limit, bare_mass, f_other, most_nm, down_rpm, since)
+                if to != gear:
+                    engage(p, lines, factors, gear, to)
+                    v, shaft, coupled, lost = caught(p, bare_mass, v, shaft, coupled, per_m)
+                    sums[Sum.MESH] += lost
+                    per_m = p.ratio / p.radius
+                    turns, lead = stiffness(p, lines, dt, bare_mass)
+                    rpm = kept_speed(p, v, bare_mass, f_other) / p.radius * p.crank_ratio * RPM
+                    down_rpm = min(p.shift_low, AFTER_UP * rpm) if to > gear else p.shift_low
+                    gear, pause, since = to, p.shift_pause, 0.0
+                    stats[Stat.SHIFTS] += 1.0
         if waiting and v <= 0.0:
             if stop_wait < 0.0:
                 stop_wait = cells[cell, 6]

@@ -42,6 +42,7 @@ class Col(IntEnum):
     CEILING_A = 19  # motor current that bucket and tapers allow, DC-equivalent
     RELAXED_V = 20  # of the pack's relaxation pair
     ACCEL = 21
+    GEAR = 22  # of the bike's own, 1 the lowest; 0 without
 
 
 class Sum(IntEnum):
@@ -108,6 +109,7 @@ class Stat(IntEnum):
     LAST_CONTROLLER = 34
     LAST_PACK_T = 35
     LAST_RESISTOR_T = 36
+    SHIFTS = 37
 
 
 class End(IntEnum):

@@ -31,6 +31,18 @@ SUN_SHARE = 0.7 * 0.25 / 10.0  # K per W/m2: absorbed share, lit share of the su
 
 
 @record(frozen=True, slots=True, kw_only=True)
+class Shifting:
+    """The bike's own gears behind the crank, and how they are shifted."""
+
+    factors: tuple[float, ...]  # ratio of each gear per that of the one the reduction is in, the lowest gear first
+    gear: int  # the one the reduction is in, from 0
+    crank_ratio: float  # turns of the crank per turn of the wheel, in it
+    low_rpm: float = 60.0  # cadence under which it is shifted down
+    up_rpm: float = 0.0  # a rider's own cadence to shift up at; 0: as soon as the next gear holds the lower one
+    pause_s: float = 0.4  # without torque
+
+
+@record(frozen=True, slots=True, kw_only=True)
 class Extras:
     """What a ride needs beyond the edge of the drive.  Temperatures in C; a value of inf switches a limit off."""
 
@@ -55,12 +67,14 @@ class Extras:
     pedal_top_m_s: float = 12.0  # where the highest gear is spun out
     air_c: float = 25.0
     sun_w_m2: float = 0.0
+    shifting: Shifting | None = None
 
 
 class Plant(NamedTuple):
     """All numbers of the loop.  Currents of the motor are DC-equivalent, per motor; the pack's are of all controllers."""
 
     lines: tuple[tuple[float, float], ...]  # of the reduction: output torque per shaft torque, shaft torque at 0
+    factors: tuple[float, ...]  # of the bike's gears on the ratio, the lowest first, 1 for the one that this plant is in
 
     # motor at 20 C
     constant: float
@@ -133,6 +147,12 @@ class Plant(NamedTuple):
     floor_nm: float
     slip_nm: float
     slip_back_nm: float
+    # gears
+    gear: float  # where in `factors` it is
+    crank_ratio: float  # turns of the crank per turn of the wheel
+    shift_low: float  # cadences [rpm]
+    shift_up: float
+    shift_pause: float
     # road
     mass: float
     rolling: float
@@ -168,9 +188,11 @@ def make_plant(train: Powertrain, load: Load, extras: Extras) -> Plant:
     if not math.isinf(float(m.saturation_a)):
         raise InputError("saturation_a", m.saturation_a, "no saturation; a ride takes torque as proportional to current")
     ridden = load.ridden()
+    shifting = extras.shifting or Shifting(factors=(1.0,), gear=0, crank_ratio=1.0)
     dc = m.dc_per_motor_amp
     return Plant(
         lines=tuple((float(slope), float(offset)) for slope, offset in red.lines()),
+        factors=shifting.factors,
         constant=float(m.torque_constant_nm_per_a),
         ohm=float(m.resistance_ohm),
         henry=float(m.inductance_h),
@@ -236,6 +258,11 @@ def make_plant(train: Powertrain, load: Load, extras: Extras) -> Plant:
         floor_nm=float(red.floor_nm),
         slip_nm=_finite(float(red.slip_nm)),
         slip_back_nm=_finite(float(red.slip_back_nm)),
+        gear=float(shifting.gear),
+        crank_ratio=shifting.crank_ratio,
+        shift_low=shifting.low_rpm,
+        shift_up=shifting.up_rpm,
+        shift_pause=shifting.pause_s,
         mass=ridden.mass,
         rolling=ridden.rolling,
         rolling_per_speed=ridden.rolling_per_speed,

@@ -13,7 +13,7 @@ from wattagon.physics.ride.names import Begin, Col, Driver, End, Mode, Now, Room
 from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
 from wattagon.record import record
 
-PACKED = np.dtype([(name, np.float64) for name in Plant._fields[1:]])  # compiled code reads its fields by name, through one pointer
+PACKED = np.dtype([(name, np.float64) for name in Plant._fields[2:]])  # compiled code reads its fields by name, through one pointer
 UNSOUND = 1e-3  # share of the energy that may be missing
 STEP_S = 0.01  # halving it changes no figure by 0.2 % (see the test)
 ROWS = 3000  # of a trace at most
@@ -128,7 +128,8 @@ def simulate(
     from wattagon.physics.ride.loop import ride_loop
 
     curve = rest_curve(chemistry)
-    packed, lines = np.array([tuple(plant)[1:]], dtype=PACKED)[0], np.array(plant.lines, dtype=float)
+    packed, lines = np.array([tuple(plant)[2:]], dtype=PACKED)[0], np.array(plant.lines, dtype=float)
+    factors = np.array(plant.factors, dtype=float)
     temps = (start.winding_c, start.case_c, start.controller_c, start.pack_c, start.resistor_c)
     begin = Begin(float(start.speed_m_s), float(start.charge), float(start.bucket), float(start.relaxed_v))
     parts = len(temps)
@@ -148,7 +149,7 @@ def simulate(
     )
     trace = np.zeros((rows, len(Col)))
     sums, stats, held, events = np.zeros(len(Sum)), np.zeros(len(Stat)), np.zeros(len(RIDE_LIMITS)), np.zeros((EVENTS, 3))
-    reason, used, told = ride_loop(packed, lines, curve, cells, driver, begin, room, trace, sums, stats, held, events)
+    reason, used, told = ride_loop(packed, lines, factors, curve, cells, driver, begin, room, trace, sums, stats, held, events)
     return Run(
         plant=plant,
         end=End(int(reason)),
@@ -162,8 +163,9 @@ def simulate(
 
 def warm_up() -> None:
     """Load the compiled loop, or compile it where no cache of it is: 0.5 s, or about 15 s once on a machine."""
-    one = dict.fromkeys(Plant._fields[1:], 1.0)
-    plant = Plant(lines=((1.0, 0.0), (1.0, 0.0)), **{**one, "ohm": 0.05, "series": 10.0, "mass": 80.0, "burst_a": 10.0})
+    one = dict.fromkeys(Plant._fields[2:], 1.0)
+    values = {**one, "ohm": 0.05, "series": 10.0, "mass": 80.0, "burst_a": 10.0, "gear": 0.0}
+    plant = Plant(lines=((1.0, 0.0), (1.0, 0.0)), factors=(1.0,), **values)
     simulate(plant, "lipo", steady_cells(1.0), Rider(longest_s=STEP_S), Start(), rows=2)
 
 

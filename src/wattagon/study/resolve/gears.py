@@ -5,11 +5,38 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import HubPart, ProfilePart
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Gears, ReductionKind, StageChoice, Variant
+from wattagon.record import record
+from wattagon.study.resolve.reader import Reader
 
 CHAIN_EFFICIENCY = 0.95  # derailleur; straight chains 0.97
 RIDER_NM = 60.0  # at the crank, a strong push
+CHAIN_BREAKING_N = 8000.0  # of a new bicycle chain, typical
+HUB_NM = 250.0  # hub body, cassette and pawls, typical
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class BikeRatings:
+    """What a bike's own chain breaks at [N] and its hub bears [N m], and whether the hub's is only typical."""
+
+    chain_n: float
+    hub_nm: float
+    hub_name: str  # empty: the bike's own, typical
+
+
+def bike_ratings(read: Reader, base: str, gears: Gears, stock: Catalogue) -> BikeRatings:
+    """Ratings of the bike's own chain and hub.  Raises PathError for parts that stock does not have."""
+    chain = stock.get(ProfilePart, gears.profile).breaking_n
+    told = read.keep(f"stock.{gears.profile}.breaking_n", chain or CHAIN_BREAKING_N, Known.STATED if chain else Known.ASSUMED, "force")
+    hub = stock.get(HubPart, gears.hub) if gears.hub else None
+    if hub is None:
+        return BikeRatings(chain_n=told, hub_nm=read.keep(f"{base}.gears.hub_nm", HUB_NM, Known.ASSUMED, "torque"), hub_name="")
+    return BikeRatings(
+        chain_n=told, hub_nm=read.keep(f"stock.{hub.id}.torque_nm", hub.torque_nm, Known.STATED, "torque"), hub_name=hub.name
+    )
 
 
 def geared(variant: Variant, gear: int) -> Variant:

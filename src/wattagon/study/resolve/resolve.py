@@ -25,7 +25,7 @@ from wattagon.record import record
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
 from wattagon.study.resolve.cases import stand_of
 from wattagon.study.resolve.controller import controller_of, held_back
-from wattagon.study.resolve.gears import geared, ridden_gear
+from wattagon.study.resolve.gears import BikeRatings, bike_ratings, geared, ridden_gear
 from wattagon.study.resolve.load import road_of
 from wattagon.study.resolve.motor import heat_of, motor_of
 from wattagon.study.resolve.pack import bricks_of, pack_mass_kg, pack_of
@@ -61,6 +61,7 @@ class Resolved:
     headwind_m_s: float
     inputs: Mapping[str, Input] = field(default_factory=dict)
     gear: int = 0  # of the bike's own, 1 with the largest cog; 0 where the motor does not drive the crank
+    bike: BikeRatings | None = None  # of its own chain and hub, where there are gears
     shift: Mapping[str, float] | None = None  # values that it was made with instead of those of the design
 
     @property
@@ -164,6 +165,7 @@ def resolve(
         case=USUAL if case is None else case.id,
         shift=shift,
         gear=gear,
+        bike=bike_ratings(read, base, plain.gears, stock) if plain.gears is not None else None,
         stages=stages,
         ratings=stage_ratings(variant.stages, stages, count, stock),
         pack_kg=pack_kg,

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known
 from wattagon.design.tree import Design
-from wattagon.physics.ride.plant import Extras, Plant, make_plant
+from wattagon.physics.ride.plant import Extras, Plant, Shifting, make_plant
 from wattagon.study.drive.inputs import RAMP_DOWN_S, RAMP_UP_S
 from wattagon.study.resolve import Input, Resolved
 
@@ -22,6 +23,7 @@ PACK_J_PER_KG_K = 1000.0
 PACK_LIMIT_C = 60.0
 RESISTOR_J_PER_KG_K = 500.0
 RESISTOR_W_PER_K_KG = 5.0
+SHIFT_PAUSE_S = 0.4  # without torque
 
 
 def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Input]]:
@@ -85,7 +87,29 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
     return extras, inputs
 
 
-def plant_of(design: Design, resolved: Resolved) -> tuple[Plant, dict[str, Input]]:
-    """(numbers of the ride loop, inputs that the ride adds)."""
+def shifting_of(resolved: Resolved, inputs: dict[str, Input]) -> Shifting | None:
+    """How the bike's own gears are shifted, from the gear that a resolved variant is in; None without.  Writes what it rests on."""
+    gears = resolved.variant.gears
+    if gears is None:
+        return None
+    base = f"variants.{resolved.variant.id}.gears"
+    pause = SHIFT_PAUSE_S if gears.shift_pause is None else gears.shift_pause
+    inputs[f"{base}.shift_pause"] = Input(value=pause, known=Known.ASSUMED if gears.shift_pause is None else Known.STATED, dimension="time")
+    inputs[f"{base}.cadence_low"] = Input(value=gears.cadence_low, known=Known.STATED, dimension="rpm")
+    now = gears.cogs[resolved.gear - 1]
+    return Shifting(
+        factors=tuple(cog / now for cog in gears.cogs),
+        gear=resolved.gear - 1,
+        crank_ratio=now / gears.ring,
+        low_rpm=gears.cadence_low,
+        up_rpm=gears.shift_up or 0.0,
+        pause_s=pause,
+    )
+
+
+def plant_of(design: Design, resolved: Resolved, *, shifts: bool = True) -> tuple[Plant, dict[str, Input]]:
+    """(numbers of the ride loop, inputs that the ride adds); without `shifts` it stays in its gear."""
     extras, inputs = extras_of(design, resolved)
+    if shifts:
+        extras = replace(extras, shifting=shifting_of(resolved, inputs))
     return make_plant(resolved.train, resolved.load, extras), inputs

@@ -18,6 +18,7 @@ from wattagon.physics.ride.names import Col, End, Mode, Stat, Sum
 from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
 from wattagon.physics.ride.ride import Rider, Run, Start, simulate, steady_cells
 from wattagon.record import record
+from wattagon.study.drive.cases import gear_at, gears_of, in_gear
 from wattagon.study.drive.climbs import steepest
 from wattagon.study.drive.goals import USABLE_WINDOW
 from wattagon.study.resolve import Input, Resolved, resolve
@@ -61,6 +62,7 @@ class Ask:
     grade: float | None = None
     start_charge: float | None = None
     course: Course | None = None  # one that is not in the brief
+    gear: int | None = None  # of the bike's own, kept throughout; else it is shifted
     warm: Run | None = None  # temperatures and charge at the end of another run
 
 
@@ -154,6 +156,11 @@ class Ride:
         times = {name: self.run.stat(Stat(Stat.WINDING_AT + k)) for k, name in enumerate(PARTS)}
         return {name: t for name, t in times.items() if t >= 0.0}
 
+    def in_gears(self) -> dict[str, float]:
+        """Seconds in each of the bike's own gears, of those that were ridden; as near as the rows of the trace tell."""
+        gears = self.run.column(Col.GEAR).astype(int)
+        return {str(gear): self.time_s * float(np.mean(gears == gear)) for gear in np.unique(gears) if gear}
+
     def held_by(self) -> list[tuple[str, float]]:
         """(limit, seconds it held the rider back), longest first."""
         found = [(RIDE_LIMITS[k], float(s)) for k, s in enumerate(self.run.held_s) if s >= 0.05]
@@ -167,6 +174,11 @@ def goal_speed(design: Design) -> float:
             if goal.kind is kind and goal.speed:
                 return goal.speed
     return 20.0 / 3.6
+
+
+def stop_speed(design: Design) -> float:
+    """The fastest that a goal wants, else 20 km/h."""
+    return max((goal.speed or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED), default=20.0 / 3.6)
 
 
 def goal_climb(design: Design) -> tuple[float, float]:
@@ -209,8 +221,8 @@ def find_course(design: Design, name: str) -> Course:
 
 def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None = None, step_s: float = 0.01) -> Ride:
     """Simulate one run of one variant.  Raises InputError; lets go of the interpreter lock while it runs."""
-    resolved = resolve(design, stock, variant_id)
-    plant, inputs = plant_of(design, resolved)
+    resolved = _in_first_gear(resolve(design, stock, variant_id), design, ask)
+    plant, inputs = plant_of(design, resolved, shifts=ask.gear is None)
     conditions = design.brief.conditions
     wind = resolved.headwind_m_s
     charge = ask.start_charge if ask.start_charge is not None else conditions.start_charge.value
@@ -261,17 +273,26 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
         legs = tuple(Leg(length_m=STOP_LEG_M, speed_m_s=speed, stop_s=STOP_S, grade=ask.grade or 0.0) for _ in range(STOPS))
         run = _along(plant, chemistry, legs, wind, start, step_s)
     elif ask.run == "stop":
-        speed = ask.speed_m_s or max(
-            (goal.speed or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED), default=20 / 3.6
-        )
+        speed = ask.speed_m_s or stop_speed(design)
         grade = ask.grade or 0.0
         run = held(speed, grade, Rider(mode=Mode.STOP, longest_s=120.0))
     else:
         course = ask.course or find_course(design, ask.run)
         legs, name = legs_of(course), course.name or course.id
         run = _along(plant, chemistry, legs, wind, start, step_s)
-    name = f"{name}, gear {resolved.gear} throughout" if resolved.gear else name
+    name = f"{name}, gear {resolved.gear} throughout" if ask.gear is not None else name
     return Ride(ask=ask, name=name, design=design, resolved=resolved, run=run, legs=legs, speed_m_s=speed, grade=grade, inputs=inputs)
+
+
+def _in_first_gear(resolved: Resolved, design: Design, ask: Ask) -> Resolved:
+    """The drive in the gear that a run begins in, where there are gears.  Raises InputError for one that is asked for and not there."""
+    have = gears_of(resolved)
+    if ask.gear is not None:
+        if ask.gear not in have or not resolved.gear:
+            raise InputError("gear", ask.gear, f"1 to {len(have)}" if resolved.gear else "nothing: this variant has no gears")
+        return in_gear(resolved, ask.gear)
+    begins = {"hold-grade": goal_climb(design)[0], "hold-speed": goal_speed(design), "stop": stop_speed(design)}
+    return gear_at(resolved, (ask.speed_m_s or begins[ask.run]) if ask.run in begins else 0.0)
 
 
 def _along(plant: Plant, chemistry: str, legs: Sequence[Leg], wind: float, start: Start, step_s: float) -> Run:
@@ -325,7 +346,8 @@ def time_to(ride_: Ride, speed_m_s: float) -> float:
 
 def point_of(ride_: Ride, row: int) -> OperatingPoint:
     """The operating point of one row of a ride, with the temperatures and the pack as they were then."""
-    at, resolved = ride_.run.trace[row], ride_.resolved
+    at = ride_.run.trace[row]
+    resolved = in_gear(ride_.resolved, int(at[Col.GEAR])) if at[Col.GEAR] else ride_.resolved
     train, load, wind = resolved.train, resolved.load, resolved.headwind_m_s
     train = replace(
         train,

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from wattagon.physics.ride.names import Stat
 from wattagon.physics.ride.ride import Run, event_words
 from wattagon.study.drive.words import LIMIT_WORDS, Say
+from wattagon.study.ride.study import Ride
 
 RIDE_WORDS = {
     **LIMIT_WORDS,
@@ -54,6 +56,16 @@ _EVENTS = {
 def balance_words(run: Run) -> str:
     """That a result is not to be believed, where its energy does not balance; empty where it does."""
     return "" if run.sound else f"not to be relied on: {run.balance_error:.1%} of the energy is unaccounted for"
+
+
+def gear_words(ride: Ride) -> str:
+    """Which of the bike's own gears a ride used and how often it was shifted; empty without gears."""
+    used = sorted(map(int, ride.in_gears()))
+    if not used:
+        return ""
+    shifts = int(ride.run.stat(Stat.SHIFTS))
+    among = f"gear {used[0]}" if len(used) == 1 else f"gears {used[0]} to {used[-1]}"
+    return f"{among}, {'not shifted' if not shifts else 'shifted once' if shifts == 1 else f'shifted {shifts} times'}"
 
 
 def distance_text(metres: float, say: Say) -> str:

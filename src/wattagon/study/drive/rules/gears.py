@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from wattagon.design.parts import HubPart
 from wattagon.design.paths import Edit
 from wattagon.design.tree import Gears
 from wattagon.study.drive import candidates as try_
@@ -15,8 +16,7 @@ from wattagon.study.findings.status import Status
 from wattagon.study.resolve.gears import RIDER_NM
 
 PITCH_M = 0.0127
-BREAKING_N = 8000.0  # of a new bicycle chain; a seventh for good, a third for seconds
-HUB_NM = 250.0  # hub body, cassette and pawls, typical
+FOR_SECONDS = 3.0  # of what a bicycle chain breaks at; a seventh for good
 
 
 def _gears(case: Case) -> Gears | None:
@@ -63,34 +63,39 @@ def _crank_nm(case: Case) -> float:
 
 def chain(case: Case) -> Verdict | None:
     """Pull on the bike's chain, motor and rider together, against a third of its breaking load."""
-    gears = _gears(case)
-    if gears is None:
+    gears, bike = _gears(case), case.study.resolved.bike
+    if gears is None or bike is None:
         return None
-    motor = _crank_nm(case)
+    motor, bears = _crank_nm(case), bike.chain_n / FOR_SECONDS
     pull = (motor + RIDER_NM) * math.tau / (gears.ring * PITCH_M)
-    margin = 1.0 - pull / (BREAKING_N / 3.0)
+    margin = 1.0 - pull / bears
     status = Status.OVER if margin < 0 else Status.TIGHT if margin < 0.15 else Status.CLEAR
     title = (
         f"Bike's chain pulled with {case.say(pull, 'force')}: motor {case.say(motor, 'torque')} and rider {case.say(RIDER_NM, 'torque')} "
-        f"at {gears.ring} teeth, bears {case.say(BREAKING_N / 3.0, 'force')} for seconds"
+        f"at {gears.ring} teeth, bears {case.say(bears, 'force')} for seconds"
     )
     now = float(case.study.resolved.train.controller.motor_current_a)
-    edits = lambda: try_.set_amps(case.design, "motor_current_a", 0.85 * now * BREAKING_N / 3.0 / pull)
+    edits = lambda: try_.set_amps(case.design, "motor_current_a", 0.85 * now * bears / pull)
     return Verdict(status=status, title=title, margin=margin, candidates=edits)
 
 
 def hub(case: Case) -> Verdict | None:
     """Torque into cassette and hub in the lowest gear."""
-    gears = _gears(case)
-    if gears is None:
+    gears, bike = _gears(case), case.study.resolved.bike
+    if gears is None or bike is None:
         return None
     low = in_gear(case.study.resolved, 1).stages[-1]
     torque = (_crank_nm(case) + RIDER_NM) * low.ratio * low.efficiency
-    margin = 1.0 - torque / HUB_NM
+    margin = 1.0 - torque / bike.hub_nm
     status = Status.OVER if margin < 0 else Status.TIGHT if margin < 0.15 else Status.CLEAR
-    title = f"Hub and cassette see {case.say(torque, 'torque')} in the lowest gear, {case.say(HUB_NM, 'torque')} is typical"
+    bears = f"it bears {case.say(bike.hub_nm, 'torque')}" if bike.hub_name else f"{case.say(bike.hub_nm, 'torque')} is typical"
+    title = f"Hub and cassette see {case.say(torque, 'torque')} in the lowest gear, {bears}"
     now = float(case.study.resolved.train.controller.motor_current_a)
-    edits = lambda: try_.set_amps(case.design, "motor_current_a", now * 0.85 * HUB_NM / torque)
+    stronger = sorted((hub for hub in case.stock.all(HubPart) if 0.85 * hub.torque_nm > torque), key=lambda hub: hub.price)
+    edits = lambda: (
+        *(Edit(label=hub.name, changes=(("variant.gears.hub", hub.id),)) for hub in stronger[:2]),
+        *try_.set_amps(case.design, "motor_current_a", now * 0.85 * bike.hub_nm / torque),
+    )
     return Verdict(status=status, title=title, margin=margin, candidates=edits)
 
 
@@ -114,9 +119,9 @@ RULES: tuple[Rule, ...] = (
         code="gears.chain",
         bench="drive",
         link="reduction",
-        because="A new bicycle chain breaks near 8 kN: a third for seconds. Shifting under power breaks chains: torque off for it.",
+        because="A bicycle chain breaks near 8 kN when new: a third for seconds. Shifting under power breaks chains: torque off for it.",
         judge=chain,
-        rests=PULL,
+        rests=(*PULL, "breaking_n"),
     ),
     Rule(
         code="gears.hub",
@@ -124,6 +129,6 @@ RULES: tuple[Rule, ...] = (
         link="wheel",
         because="Hub bodies, cassettes and pawls are made for legs, not for a motor's jerk; typical, ask for its own figure.",
         judge=hub,
-        rests=(*PULL, *WHEEL),
+        rests=(*PULL, *WHEEL, "hub_nm", "torque_nm"),
     ),
 )

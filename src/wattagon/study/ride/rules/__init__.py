@@ -5,15 +5,13 @@ Each verdict has its figure in a few words, so that a cure can say "6 min to nev
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from wattagon.study.drive.rules.rests import CHARGE, CONTROLLER_HEAT, CUTBACK, GRIP, HEAT, LOAD, MASS, PULL, RAMP, RIDER
-from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
+from wattagon.study.findings.rule import Rule
 from wattagon.study.ride.rules.climbs import HOT_DAY_C, boost, climb, full_throttle, hot_day, pull, sealed_box
 from wattagon.study.ride.rules.courses import courses, ridden
 from wattagon.study.ride.rules.stops import full_pack, resistor, stop
 
-_RULES: tuple[Rule, ...] = (
+RULES: tuple[Rule, ...] = (
     Rule(
         code="ride.climb",
         bench="ride",
@@ -98,20 +96,4 @@ _RULES: tuple[Rule, ...] = (
         rests=(*LOAD, *PULL, *CUTBACK, *CHARGE),
         of=courses,
     ),
-)
-
-
-def _unless_geared(rule: Rule) -> Rule:
-    """A ride is not shifted yet: of a drive through the bike's gears nothing is told from it."""
-    return replace(rule, judge=lambda case, *item: None if case.study.resolved.gear else rule.judge(case, *item))
-
-
-def not_shifted(case: Case) -> Verdict | None:
-    """Says so where rides are not judged."""
-    return unknown("Rides through the gears: a ride stays in one gear, so nothing is judged by it") if case.study.resolved.gear else None
-
-
-RULES: tuple[Rule, ...] = (
-    *(_unless_geared(rule) for rule in _RULES),
-    Rule(code="ride.gears", bench="ride", link="reduction", because="A rider shifts; the simulated one does not.", judge=not_shifted),
 )
