@@ -72,6 +72,8 @@ def run(options: argparse.Namespace) -> int:
     many = estimate_words(found.feasible, found.feasible_error) if found.feasible else "very few" if found.hits else "none"
     print(f"{count_words(found.searched)} combinations in {found.seconds:.1f} s, {many} of them meet every goal and rating")
     print(f"  not searched: {', '.join(found.left_out)}")
+    if found.no_middle is not None:
+        print(f"  through the bike's gears none: {found.no_middle(say)}")
     if found.nothing_of:
         print(f"  nothing to combine: there are no {' and no '.join(found.nothing_of)} to choose from")
     for row in found.rows:

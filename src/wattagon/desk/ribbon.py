@@ -70,10 +70,10 @@ class Ribbon(QWidget):
 
     def links(self) -> list[Link]:
         """Links from the pack to the road with their present values, in the user's units."""
-        session, study, point = self._session, self._session.study, self._session.point
-        if study is None or point is None or not session.docs:
+        session, point = self._session, self._session.point
+        resolved, say = session.resolved_now() if session.docs else None, session.say
+        if resolved is None or point is None:
             return []
-        resolved, say = study.resolved, session.say
         count, variant = int(resolved.train.count), resolved.variant
         unit_set = session.unit_set
         made = [

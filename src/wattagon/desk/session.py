@@ -34,6 +34,7 @@ from wattagon.study.studies import FIRST, STUDIES, Task, findings_of, wakes
 if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
 
+    from wattagon.study.resolve import Resolved
     from wattagon.study.ride.study import Ride
 
 AUTOSAVE_MS = 1200  # from the first change that is not kept yet: with the writing at most 2 s of work are at risk
@@ -388,6 +389,17 @@ class Session(QObject):
         # cures of the last design stay in sight until the new ones arrive, unless the finding has changed its state
         old = {(f.code, f.status): f.cures for f in self._drive_findings}
         return [replace(f, cures=old.get((f.code, f.status), ())) for f in fresh]
+
+    def resolved_now(self) -> Resolved | None:
+        """The drive as it is at the moment: on a ride in the gear it was in then; None without a study."""
+        if self.study is None:
+            return None
+        ridden = self.moment.ridden
+        if ridden is None:
+            return self.study.resolved
+        from wattagon.study.ride.study import resolved_at
+
+        return resolved_at(ridden.ride, ridden.row)
 
     def _follow_moment(self) -> None:
         if self.study is None:

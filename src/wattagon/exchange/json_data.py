@@ -8,6 +8,7 @@ from typing import TYPE_CHECKING, Any
 from wattagon.design.dimensions import DIMENSIONS
 from wattagon.design.quantity import Known
 from wattagon.study.bands.errors import wide
+from wattagon.study.say import plain
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -168,6 +169,7 @@ def find_data(found: Any) -> dict[str, Any]:
             "motor_current_a": variant.controller.motor_current_a,
             "pack_current_a": variant.controller.pack_current_a,
             "cost": hit.cost,
+            "through_gears": variant.gears is not None,
             "wheel": variant.wheel.part if variant.wheel else None,
             "mass_kg": hit.mass_kg,
             "margin": hit.margin,
@@ -196,6 +198,7 @@ def find_data(found: Any) -> dict[str, Any]:
         "near_misses": [hit_data(hit) for hit in found.near_misses],
         "removed_by": found.removed_by,
         "left_out": list(found.left_out),
+        "no_middle": found.no_middle(plain) if found.no_middle is not None else None,
     }
 
 

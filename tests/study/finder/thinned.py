@@ -12,13 +12,14 @@ from wattagon.study.finder.space import LEVELS, settings
 from wattagon.study.resolve import resolve
 
 
-def thin(space, rng, motors, controllers, packs, stages):
+def thin(space, rng, motors, controllers, packs, stages, stages_of=None):
     """A space with only some of its rows, in their order."""
     pick = lambda n, of: sorted(rng.sample(range(of), min(n, of)))
     m, c = pick(motors, len(space.motors)), pick(controllers, len(space.controllers))
     # packs that could be carried, so that something fits
     good = [k for k, row in enumerate(space.packs) if 0.8 < row[col.P_MASS] < 6.0 and row[col.P_FULL] < 56.0]
-    p, r = sorted(rng.sample(good, packs)), pick(stages, len(space.stages.choices))
+    p = sorted(rng.sample(good, packs))
+    r = pick(stages, len(space.stages.choices)) if stages_of is None else sorted(rng.sample(stages_of, stages))
     st = space.stages
     few = replace(
         st,

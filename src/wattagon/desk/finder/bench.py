@@ -233,6 +233,8 @@ class FinderBench(Bench):
         self.state.setToolTip(words)
         hit, found = book.hit, book.found
         left_out = f"Not searched: {', '.join(found.left_out)}." if found is not None else ""
+        if found is not None and found.no_middle is not None:
+            left_out = f"Through the bike's gears none: {found.no_middle(session.say)}. {left_out}"
         self.note.setText(HINT if hit is not None else left_out)
         self.note.setToolTip(
             f"Solid: none is better in both axes; hollow: the best of its kind; triangles give up one goal. {HINT} {left_out}"

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.kinds import KINDS
 from wattagon.design.parts import Part
 from wattagon.desk.fields import refuse
 from wattagon.desk.finder.book import FinderBook
@@ -34,7 +35,12 @@ from wattagon.exchange.dates import days_until
 from wattagon.study.finder.wishes import SCHOOLS, USABLE_KINDS, Wishes, check_wishes
 
 SHELF = (("prefer", "Shelf is free"), ("use", "Shelf must be used"), ("only", "Nothing is bought"), ("ignore", "All at their price"))
-SCHOOL_WORDS = {"direct": "hub", "belt": "belt", "chain": "chain", "two": "two"}
+SCHOOL_WORDS = {"direct": "hub", "belt": "belt", "chain": "chain", "two": "two", "middle": "crank"}
+SCHOOL_TIPS = {
+    "direct": "Hub motors and direct drive",
+    "two": "Two stages over a jackshaft",
+    "middle": "A motor on the crank, through the bike's own gears",
+}
 # field of Wishes: label, dimension, what an empty field means
 FIELDS = {
     "climb_time": ("Climb lasts", "time", "usual"),
@@ -95,10 +101,8 @@ class Limits(QWidget):
             button = QPushButton(SCHOOL_WORDS[code], checkable=True, objectName=f"finder-school-{code}")
             button.setProperty("size", "small")
             button.setFont(font(12))
-            button.setToolTip(
-                {"direct": "Hub motors and direct drive", "two": "Two stages over a jackshaft"}.get(code, f"{code.capitalize()} drives")
-            )
-            button.setAccessibleName({"direct": "Hub and direct drive", "two": "Two stages"}.get(code, f"{code.capitalize()} drives"))
+            button.setToolTip(SCHOOL_TIPS.get(code, f"{code.capitalize()} drives"))
+            button.setAccessibleName(SCHOOL_TIPS.get(code, f"{code.capitalize()} drives"))
             button.clicked.connect(self._schools_chosen)
             self.schools[code] = button
             row.addWidget(button)
@@ -228,6 +232,7 @@ class Limits(QWidget):
             self.shelf.setCurrentIndex([code for code, _ in SHELF].index(wishes.shelf))
         for code, button in self.schools.items():
             button.setChecked(code in wishes.schools)
+        self.schools["middle"].setVisible(KINDS[self._session.design.vehicle.kind].pedals)
         self.wheels.setChecked(wishes.wheels)
         for name, field in self.fields.items():
             if field.hasFocus() and field.isModified():

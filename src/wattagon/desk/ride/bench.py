@@ -146,6 +146,7 @@ class RideBench(Bench):
             label.setFont(font(12))
             field = ValueField(self._session, path, long)
             field.setFont(font(12))
+            field.setMinimumWidth(52)
             field.setMaximumWidth(74)
             self.fields[path], self._labels[path] = field, label
             row.addWidget(label)
@@ -373,7 +374,8 @@ class RideBench(Bench):
 
     def _fit(self) -> None:
         """On a narrow bench the rarer conditions stay in the brief."""
-        wide = self.width() >= NARROW
+        lists = sum(choice.sizeHint().width() for choice in (self.case, self.mode) if not choice.isHidden())
+        wide = self.width() >= NARROW + min(lists, 240)
         for path in ("brief.conditions.sun", "brief.conditions.pack_temperature"):
             for part in (self._labels, self.fields):
                 part[path].setVisible(wide)

@@ -26,7 +26,7 @@ from wattagon.record import record
 from wattagon.study.ride.study import Ride
 from wattagon.study.ride.words import LETTERS, distance_text, limit_words
 
-LEFT, RIGHT, TITLE, GAP, BOTTOM, BAND = 46.0, 10.0, 18.0, 6.0, 30.0, 20.0
+LEFT, RIGHT, TITLE, GAP, BOTTOM, BAND, GEARS = 46.0, 10.0, 18.0, 6.0, 30.0, 20.0, 22.0
 PLAY_MS, PLAY_S = 33, 14.0  # a ride plays in that many seconds, short ones in true time
 HEAT_LIMITS = {"thermal", "controller_heat", "boost"}
 ELECTRIC_LIMITS = {
@@ -206,7 +206,8 @@ class RideLanes(QWidget):
         x_high = max(float(self.along(r)[-1]) for _, r, _ in rides)
         x_high = x_high if x_high > 0 else 1.0
         lanes = [lanes_of(r) for _, r, _ in rides]
-        room = rect.height() - BOTTOM - BAND - GAP - 2
+        geared = bool(ride.run.column(Col.GEAR).any())
+        room = rect.height() - BOTTOM - BAND - GAP - 2 - (GEARS if geared else 0.0)
         made, y = [], rect.top() + 2
         painter.setOpacity(0.55 if book.stale else 1.0)
         for k, lane in enumerate(lanes[-1]):
@@ -221,12 +222,14 @@ class RideLanes(QWidget):
             painter.setClipRect(plot.adjusted(0, -1, 0, 1))
             if k == 0:
                 self._profile(painter, theme, axes, ride)
-                self._gears(painter, theme, axes, ride)
             for (_, other, now), own in zip(rides, lanes, strict=True):
                 self._lines(painter, theme, axes, self.along(other), own[k], now)
             painter.setClipping(False)
             self._readings(painter, theme, axes, lane)
             y += height
+        if geared:
+            self._gears(painter, theme, QRectF(rect.left() + LEFT, y, rect.width() - LEFT - RIGHT, GEARS), ride, x_high)
+            y += GEARS
         self._band(painter, theme, QRectF(rect.left() + LEFT, y, rect.width() - LEFT - RIGHT, BAND), ride, x_high)
         self._foot(painter, theme, QRectF(rect.left() + LEFT, y + BAND, rect.width() - LEFT - RIGHT, BOTTOM), made[0], ride)
         self._cursor(painter, theme, made, ride, y + BAND)
@@ -307,24 +310,22 @@ class RideLanes(QWidget):
             for dx in (-5, 5):
                 painter.drawEllipse(QPointF(x + dx, y - 3), 2.4, 2.4)
 
-    def _gears(self, painter: QPainter, theme: Theme, axes: Axes, ride: Ride) -> None:
-        """Which of the bike's own gears it is in, along the foot of the speed: a number for each stretch with room for one."""
+    def _gears(self, painter: QPainter, theme: Theme, rect: QRectF, ride: Ride, x_high: float) -> None:
+        """Which of the bike's own gears it is in: steps that rise with the gear, a number for each stretch with room for one."""
+        painter.setPen(theme.ink)
+        put_right(painter, rect.left() - 6, rect.center().y() + 4, "gear", font(12, 600))
         gear = ride.run.column(Col.GEAR).astype(int)
-        if not gear.any():
-            return
-        x = axes.rect.left() + (self.along(ride) - axes.x_low) / (axes.x_high - axes.x_low) * axes.rect.width()
-        y, face = axes.rect.bottom() - 3, font(10, 600)
+        most = len(ride.run.plant.factors)
+        x = rect.left() + self.along(ride) / x_high * rect.width()
         starts = np.concatenate([[0], np.flatnonzero(np.diff(gear)) + 1, [gear.size - 1]])
-        last = -math.inf
+        face = font(11, 600)
         for start, end in itertools.pairwise(starts):
-            left, right, text = float(x[start]), float(x[end]), str(gear[start])
-            if start:
-                straight(painter, left, y, left, y - 7, pen(with_alpha(theme.ink, 0.45), 1.0))
-            width = text_width(text, face)
-            if right - left > width + 6 and left > last:
-                painter.setPen(theme.soft)
-                put_text(painter, (left + right - width) / 2, y, text, face)
-                last = (left + right + width) / 2
+            left, right, now = float(x[start]), float(x[end]), int(gear[start])
+            height = (rect.height() - 3) * now / most
+            painter.fillRect(QRectF(left, rect.bottom() - 1 - height, max(right - left, 0.8), height), with_alpha(theme.mechanical, 0.30))
+            if right - left > text_width(str(now), face) + 6:
+                painter.setPen(theme.ink)
+                put_text(painter, (left + right - text_width(str(now), face)) / 2, rect.bottom() - 5, str(now), face)
 
     def _lines(self, painter: QPainter, theme: Theme, axes: Axes, x: NDArray[np.float64], lane: Lane, now: bool) -> None:
         unit_set = self._session.unit_set

@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 
 from wattagon.design.goal_kinds import GOALS
 from wattagon.design.tree import USUAL, Design, Goal, GoalKind
+from wattagon.physics.envelope import edge, top_speed
 from wattagon.physics.reduction import combine
 from wattagon.study.drive.goals import CASED, LESS, outlook
 from wattagon.study.resolve import Reader, Resolved, driven_cases
@@ -99,6 +100,23 @@ def gear_at(resolved: Resolved, speed_m_s: float) -> Resolved:
     """The drive in the gear that is ridden at a speed, or as it is."""
     gears = resolved.variant.gears
     return resolved if gears is None else in_gear(resolved, ridden_gear(gears, float(resolved.road.wheel_radius_m), speed_m_s))
+
+
+def strongest_at(resolved: Resolved, speed_m_s: float, charge: float) -> Resolved:
+    """The drive in the gear that pulls most at a speed, the highest of like ones; or as it is."""
+    if resolved.variant.gears is None:
+        return resolved
+    every = [in_gear(resolved, gear) for gear in gears_of(resolved)]
+    pulls = [float(edge(one.train, one.load, speed_m_s, one.emf_v(charge), air_c=one.air_c).drive_n) for one in every]
+    return every[max(k for k, pull in enumerate(pulls) if pull >= 0.995 * max(pulls))]
+
+
+def top_in_any_gear(resolved: Resolved, charge: float) -> float:
+    """Top speed on the flat in the best gear [m/s]."""
+    every = [in_gear(resolved, gear) for gear in gears_of(resolved)]
+    wind = resolved.headwind_m_s
+    found = [top_speed(one.train, one.load, one.emf_v(charge), headwind_m_s=wind, air_c=one.air_c, names=False) for one in every]
+    return max(float(top.speed_m_s) for top in found)
 
 
 def best_reach(batch: Sequence[Resolved], goals: Sequence[Goal]) -> tuple[NDArray[np.float64], NDArray[np.float64]]:

@@ -162,45 +162,47 @@ def wheel_torque_nm(t, n, road, all_up, drop):
 
 
 @jit
+def meets(t, g, mo, co, p, n, ceiling, battery, road, mass, cost, red, drop):
+    """Whether a combination meets one goal; heat is not asked for on a dropped climb."""
+    pa, all_mass, full = t.packs[p], road[W_MASS] + mass, t.emf[p, 0]
+    kind = int(t.goals[g, G_KIND])
+    target, v, grade = t.goals[g, G_TARGET], t.goals[g, G_SPEED], t.goals[g, G_GRADE]
+    at = t.emf[p, int(t.goals[g, G_CHARGE])]
+    if kind == BUDGET:
+        return cost <= target
+    if kind == MASS:
+        return mass <= target
+    if kind <= START:
+        return holds(mo, co, pa, n, ceiling, battery, at, road, all_mass, red, v if kind != START else 0.0, grade)
+    if kind == SPEED_LIMIT:
+        return not holds(mo, co, pa, n, ceiling, battery, full, road, all_mass, red, v, 0.0)
+    if kind == LASTS:
+        if drop >= 0 and int(t.goals[drop, G_KIND]) == CLIMB:
+            return True
+        torque = held_torque_nm(n, road, all_mass, red, v, grade)
+        return held_winding_c(mo, torque, ceiling, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c, target) < mo[M_LIMIT_C]
+    if kind == STEADY:
+        current = hot_current_a(mo, n, road, all_mass, red, v, grade, t.air_c)
+        return current * (1.0 + target) <= lasting_current_a(mo, co, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c)
+    if kind == RANGE:
+        return range_m(mo, co, pa, t.range_emf[p], n, ceiling, battery, road, all_mass, red, v, target) >= target
+    if kind == SPRINT:
+        limit_a = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+        return sprint_met(mo, co, pa, n, ceiling, limit_a, at, road, all_mass, red, v, target)
+    if kind == POWER_LIMIT:
+        limit_a = supply_a(full, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
+        # the emf times the most amps is more than any point takes
+        return full * limit_a <= target or most_power_w(mo, co, pa, n, ceiling, limit_a, full, road, all_mass, red) <= target
+    return True
+
+
+@jit
 def fails_of(t, mo, co, p, n, ceiling, battery, road, mass, cost, red, drop, most):
     """(how many goals a combination fails, up to `most` + 1; the last of them).  Goal `drop` is left out, and heat on a dropped climb."""
     fails, miss = 0, -1
-    pa, goals, emf = t.packs[p], t.goals, t.emf
-    all_mass = road[W_MASS] + mass
-    full = emf[p, 0]
     for i in range(t.order.size):
         g = t.order[i]
-        kind = int(goals[g, G_KIND])
-        if g == drop:
-            continue
-        target, v, grade = goals[g, G_TARGET], goals[g, G_SPEED], goals[g, G_GRADE]
-        at = emf[p, int(goals[g, G_CHARGE])]
-        ok = True
-        if kind == BUDGET:
-            ok = cost <= target
-        elif kind == MASS:
-            ok = mass <= target
-        elif kind <= START:
-            ok = holds(mo, co, pa, n, ceiling, battery, at, road, all_mass, red, v if kind != START else 0.0, grade)
-        elif kind == SPEED_LIMIT:
-            ok = not holds(mo, co, pa, n, ceiling, battery, full, road, all_mass, red, v, 0.0)
-        elif kind == LASTS:
-            if drop < 0 or int(goals[drop, G_KIND]) != CLIMB:
-                torque = held_torque_nm(n, road, all_mass, red, v, grade)
-                ok = held_winding_c(mo, torque, ceiling, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c, target) < mo[M_LIMIT_C]
-        elif kind == STEADY:
-            current = hot_current_a(mo, n, road, all_mass, red, v, grade, t.air_c)
-            ok = current * (1.0 + target) <= lasting_current_a(mo, co, red[R_RATIO] * v / road[W_RADIUS], v, t.air_c)
-        elif kind == RANGE:
-            ok = range_m(mo, co, pa, t.range_emf[p], n, ceiling, battery, road, all_mass, red, v, target) >= target
-        elif kind == SPRINT:
-            limit_a = supply_a(at, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
-            ok = sprint_met(mo, co, pa, n, ceiling, limit_a, at, road, all_mass, red, v, target)
-        elif kind == POWER_LIMIT:
-            limit_a = supply_a(full, pa[P_OHM], pa[P_BURST], battery, pa[P_CUT_START], pa[P_CUT_END])
-            # the emf times the most amps is more than any point takes
-            ok = full * limit_a <= target or most_power_w(mo, co, pa, n, ceiling, limit_a, full, road, all_mass, red) <= target
-        if not ok:
+        if g != drop and not meets(t, g, mo, co, p, n, ceiling, battery, road, mass, cost, red, drop):
             fails, miss = fails + 1, g
             if fails > most:
                 return fails, miss

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from functools import partial
-from typing import cast
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.parts import CellPart, WheelPart
@@ -64,8 +63,8 @@ def freedom_of(
 
 def _offers(space: Space, row: Row, stock: Catalogue) -> list[tuple[str, list[tuple[str, Row]]]]:
     """(place, its steps as (label, row)) in the order of the drive; a place with nothing to choose is left out."""
-    motor, wheel, count, controller, level, pack, first, second = row
-    put = lambda **new: (
+    motor, wheel, count, controller, level, pack, first, second = row[:8]
+    put: Callable[..., Row] = lambda **new: (
         new.get("motor", motor),
         new.get("wheel", wheel),
         new.get("count", count),
@@ -74,6 +73,7 @@ def _offers(space: Space, row: Row, stock: Catalogue) -> list[tuple[str, list[tu
         new.get("pack", pack),
         new.get("first", first),
         new.get("second", second),
+        *row[8:],
     )
     made: list[tuple[str, list[tuple[str, Row]]]] = []
     parts, choices = space.motor_parts, space.pack_choices
@@ -103,7 +103,7 @@ def _offers(space: Space, row: Row, stock: Catalogue) -> list[tuple[str, list[tu
 
 
 def _with_stage(row: Row, place: int, k: int) -> Row:
-    return cast(Row, (*row[:place], k, *row[place + 1 :]))
+    return (*row[:place], k, *row[place + 1 :])
 
 
 def _teeth(space: Space, index: int, which: str, put: Callable[[int], Row]) -> list[tuple[str, list[tuple[str, Row]]]]:

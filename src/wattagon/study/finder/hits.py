@@ -14,13 +14,14 @@ from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.tree import Design, Goal, GoalKind, Variant
 from wattagon.physics.envelope import edge, search_ceiling_m_s
 from wattagon.record import record
-from wattagon.study.drive.cases import over_cases
-from wattagon.study.drive.goals import GoalResult, column, group, holding_torque_nm, lasting_pulls, outlook
+from wattagon.study.drive.cases import best_reach, gear_at, gears_of, in_gear, over_cases
+from wattagon.study.drive.goals import GoalResult, assisted_rpm, column, group, holding_torque_nm, lasting_pulls
 from wattagon.study.drive.study import results
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, NOMINAL, Row, Space, settings, variant_of
 from wattagon.study.finder.wishes import HEAT, MORE_IS_BETTER, heat_goal
 from wattagon.study.resolve import Memo, Resolved, resolve
+from wattagon.study.resolve.gears import crank_most_nm
 
 CHUNK = 500
 # what a user may care for: name, dimension, and whether more is better
@@ -91,10 +92,12 @@ def lasting_shares(designs: Sequence[Resolved], goals: Sequence[Goal]) -> NDArra
     """Continuous motor current over what it takes to hold the speeds of the goals, less 1; the least of them, nan without one; (n,).
 
     Continuous is the least of the winding's heat at that speed and of what motor and controller are rated for; what is needed is taken
-    with magnets as warm as they are then.
+    with magnets as warm as they are then.  Through gears the best one counts for each goal.
     """
-    least = np.full(len(designs), np.nan)
+    spread = [(row, in_gear(one, gear)) for row, one in enumerate(designs) for gear in gears_of(one)]
+    rows, designs = np.array([row for row, _ in spread]), [one for _, one in spread]
     held = [goal for goal in goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB)]
+    least = np.full(rows.max(initial=-1) + 1, np.nan)
     for members, train, load in group(designs) if held else ():
         motor, heat = train.motor, train.heat
         assert heat is not None
@@ -108,13 +111,16 @@ def lasting_shares(designs: Sequence[Resolved], goals: Sequence[Goal]) -> NDArra
             warm = motor.at(magnet_c=heat.case_at_limit_c(motor, shaft, v, air_c))
             need = warm.current_for_torque_a(holding_torque_nm(train, load, v, grade, wind), shaft)
             share = np.minimum(heat.continuous_current_a(motor, shaft, v, air_c), label) / np.maximum(need, 1e-9) - 1.0
-            least[members] = np.fmin(least[members], np.broadcast_to(share, (len(members), 1))[:, 0])
+            at = rows[members]
+            best = np.full(len(least), np.nan)
+            np.fmax.at(best, at, np.broadcast_to(share, (len(members), 1))[:, 0])
+            least[at] = np.fmin(least[at], best[at])
     return least
 
 
 def present_hit(resolved: Resolved, goals: tuple[GoalResult, ...], design: Design) -> Hit:
     """A design's own variant as a hit, to stand beside what was found."""
-    reach = outlook([resolved], AXIS_GOALS).reached[0]
+    reach = best_reach([resolved], AXIS_GOALS)[0][0]
     lasting = float(lasting_shares([resolved], design.brief.goals)[0])
     return _hit((0,) * 8, resolved, goals, reach, (lasting, math.nan), design)
 
@@ -124,6 +130,8 @@ def _hit(
 ) -> Hit:
     shelf = {item.part for item in design.brief.shelf}
     variant = resolved.variant
+    if resolved.gear:  # the gear in use is a stage of its resolved form only
+        variant = replace(variant, stages=variant.stages[:-1])
     used = {variant.motor.part, variant.controller.part, variant.pack.part, *([variant.wheel.part] if variant.wheel else [])}
     return Hit(
         row=row,
@@ -154,13 +162,13 @@ def judged_hits(
         part = rows[start : start + CHUNK]
         designs = [replace(design, variants=(v,), active=v.id) for v in (variant_of(space, row, free_power=free_power) for row in part)]
         batch = [resolve(one, stock, memo=memo) for one in designs]
-        found = outlook(batch, (*goals, *AXIS_GOALS))
+        reached, heat_s = best_reach(batch, (*goals, *AXIS_GOALS))
         lasting = lasting_shares(batch, goals)
-        judged = over_cases(designs, batch, goals, found.reached[:, : len(goals)], found.heat_s)
+        judged = over_cases(designs, batch, goals, reached[:, : len(goals)], heat_s)
         for k, (row, one, resolved) in enumerate(zip(part, designs, batch, strict=True)):
             heat = float(lasting[k]), float(judged.heat_s[k])
             made.append(
-                _hit(row, resolved, results(one, judged.reached[k], judged.cases[k]), found.reached[k, len(goals) :].tolist(), heat, design)
+                _hit(row, resolved, results(one, judged.reached[k], judged.cases[k]), reached[k, len(goals) :].tolist(), heat, design)
             )
     return made
 
@@ -179,9 +187,10 @@ def failing(space: Space, hit: Hit) -> list[str]:
 
 def passes_ratings(space: Space, stock: Catalogue, row: Row) -> bool:
     """Whether kinds fit together, a pulley that must be used is in, and no rating is passed, with the margins that are asked for."""
-    motor, wheel, count, controller, level, pack, first, second = row
+    motor, wheel, count, controller, level, pack, first, second = row[:8]
     m, c, p, st, wishes = space.motors[motor], space.controllers[controller], space.packs[pack], space.stages, space.wishes
-    if c[col.C_BRUSHED] != m[col.M_BRUSHED] or (first < 0) != bool(m[col.M_HUB] > 0.0):
+    through = len(row) > 8
+    if c[col.C_BRUSHED] != m[col.M_BRUSHED] or (first < 0) != bool(m[col.M_HUB] > 0.0) or (through and (first < 0 or count > 1)):
         return False
     full = p[col.P_FULL]
     if (
@@ -191,7 +200,8 @@ def passes_ratings(space: Space, stock: Catalogue, row: Row) -> bool:
         return False
     if first < 0:
         return st.direct
-    if not st.fits[wheel, second if second >= 0 else first] or (st.need and not (st.chosen[first] or (second >= 0 and st.chosen[second]))):
+    clear = through or st.fits[wheel, second if second >= 0 else first]  # at the crank the wheel's clearance does not matter
+    if not clear or (st.need and not (st.chosen[first] or (second >= 0 and st.chosen[second]))):
         return False
     motor_a, _ = settings(wishes, m, c, p, count, LEVELS[level])
     torque, a = m[col.M_K] * m[col.M_DC] * motor_a / (1.0 - wishes.pull), st.table[first]
@@ -199,8 +209,25 @@ def passes_ratings(space: Space, stock: Catalogue, row: Row) -> bool:
     carried = second < 0 or torque * a[col.R_RATIO] * a[col.R_EFF] * share <= st.table[second, col.R_CAPACITY]
     if torque > a[col.R_CAPACITY] or not carried:
         return False
-    resolved = resolve(replace(space.design, variants=(one := variant_of(space, row),), active=one.id), stock)
-    return all(share <= 1.0 - wishes.pull + 1e-12 for share, _, _ in lasting_pulls(resolved, space.design.brief.goals))
+    return bears_all(space, resolve(replace(space.design, variants=(one := variant_of(space, row),), active=one.id), stock))
+
+
+def bears_all(space: Space, resolved: Resolved) -> bool:
+    """Whether belts and chains bear for good what goals ask in the gear that is ridden at their speeds, and a motor on the crank helps up
+    to the cadence that is asked for; judged as the drive study does.
+    """
+    if resolved.gear:
+        last, emf = resolved.stages[-1].ratio, resolved.emf_v(NOMINAL)
+        if float(assisted_rpm(resolved.train, resolved.load, emf, last, resolved.air_c)) < space.cadence:
+            return False
+        train, gears, bike = resolved.train, resolved.variant.gears, resolved.bike
+        assert gears is not None and bike is not None
+        torque = float(train.motor.torque_constant_nm_per_a * train.motor.dc_per_motor_amp * train.controller.motor_current_a)
+        to_crank = math.prod(stage.ratio * stage.efficiency for stage in resolved.stages[:-1])
+        if torque * to_crank > crank_most_nm(gears, bike):
+            return False
+    pulls = (lasting_pulls(gear_at(resolved, goal.speed or 0.0), [goal]) for goal in space.design.brief.goals)
+    return all(share <= 1.0 - space.wishes.pull + 1e-12 for found in pulls for share, _, _ in found)
 
 
 def rank(hits: Sequence[Hit], objectives: Sequence[str]) -> tuple[list[Hit], int]:
@@ -223,7 +250,7 @@ def rank(hits: Sequence[Hit], objectives: Sequence[str]) -> tuple[list[Hit], int
 def cluster_of(hit: Hit, stock: Catalogue) -> tuple[object, ...]:
     """What near-equal hits share: kind and frame of the motor, how many, how it is geared, and the kind of cell."""
     motor = stock.get(MotorPart, hit.variant.motor.part)
-    school = tuple(stage.kind for stage in hit.variant.stages)
+    school = (hit.variant.gears is not None, *(stage.kind for stage in hit.variant.stages))
     return (
         motor.family,
         motor.can_mm,
@@ -252,12 +279,13 @@ class Pull:
 
 
 def pull_of(hit: Hit, design: Design, stock: Catalogue, points: int = 60) -> Pull:
-    """What a hit pulls over its speeds, as the drive study has it."""
+    """What a hit pulls over its speeds, in the best gear of each, as the drive study has it."""
     resolved = resolve(replace(design, variants=(hit.variant,), active=hit.variant.id), stock)
     emf = float(resolved.train.pack.emf_v(NOMINAL))
-    top = float(search_ceiling_m_s(resolved.train, resolved.load, emf))
+    every = [in_gear(resolved, gear).train for gear in gears_of(resolved)]
+    top = max(float(search_ceiling_m_s(train, resolved.load, emf)) for train in every)
     speeds = top * np.linspace(0.0, 1.0, points)
-    force = edge(resolved.train, resolved.load, speeds, emf, air_c=resolved.air_c).force_n
+    force = np.max([edge(train, resolved.load, speeds, emf, air_c=resolved.air_c).force_n for train in every], axis=0)
     flags = []
     for result in hit.goals:
         goal = result.goal
@@ -288,4 +316,5 @@ def stages_words(variant: Variant) -> str:
         f"{stage.profile} {stage.driver_teeth}:{stage.driven_teeth}" + (f" {stage.width_mm:g} mm" if stage.width_mm else "")
         for stage in variant.stages
     ]
-    return ", ".join(stages) or "direct"
+    words = ", ".join(stages) or "direct"
+    return f"{words}, then the bike's gears" if variant.gears is not None else words

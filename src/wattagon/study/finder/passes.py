@@ -58,7 +58,7 @@ class Search:
         self.space, self.stock = space, stock
         self.ids, rows = constraints(space, space.design.brief.goals)
         self.tables: Tables = make_tables(space, rows)
-        self._cancelled, self._progress, self._workers = cancelled, progress, workers
+        self.cancelled, self._progress, self.workers = cancelled, progress, workers
         self._stop = np.zeros(1, dtype=np.int64)
         self._tally = np.zeros(16, dtype=np.int64)
         # owned motors first, then the cheap ones: the first results are worth seeing
@@ -90,7 +90,7 @@ class Search:
 
         def one(k: int, many: int) -> int:
             m, wheel = self._tasks[k]
-            if self._cancelled():
+            if self.cancelled():
                 self._stop[0] = 1
                 return k
             tally, queue = np.zeros(16, dtype=np.int64), np.zeros(len(tables.ratios), dtype=np.int64)
@@ -101,11 +101,11 @@ class Search:
                 self._progress(begin + (end - begin) * done[0] / (len(stages) * len(self._tasks)))
             return k
 
-        with ThreadPoolExecutor(self._workers, initializer=step_back) as pool:
+        with ThreadPoolExecutor(self.workers, initializer=step_back) as pool:
             # two stages last: what one stage can do leaves little of them to be looked at
             tasks = [pool.submit(one, k, many) for many in stages for k in range(len(self._tasks))]
             if look is not None:
-                _watch(tasks, look, self._cancelled)
+                _watch(tasks, look, self.cancelled)
         for task in tasks:
             task.result()
 
@@ -166,7 +166,7 @@ class Search:
         stride = (now.rank(other) - min(hit.rank(other) for hit in pool)) / FRONT_STEPS
         for step in range(2 * FRONT_STEPS):
             value = now.value(other)
-            if math.isnan(value) or math.isinf(value) or self._cancelled():
+            if math.isnan(value) or math.isinf(value) or self.cancelled():
                 break
             target = next_target(other, value, stride)
             rows = asked_for(self, other, target)
@@ -193,7 +193,7 @@ class Search:
         made = []
         goals = self.space.design.brief.goals
         for k, name in enumerate(self.ids):
-            if self._cancelled():
+            if self.cancelled():
                 break
             power = k < len(goals) and goals[k].kind is GoalKind.POWER_LIMIT
             tables = self.tables._replace(amps=pack_amps(self.space, power_w=math.inf)) if power else self.tables
@@ -229,11 +229,11 @@ class Search:
         removed = np.zeros((len(parts), len(self.ids)))
 
         def one(k: int) -> None:
-            if not self._cancelled():
+            if not self.cancelled():
                 ends = slice(int(parts[k][0]), int(parts[k][-1]) + 1)
                 count_halves(t, picks[ends], draws[ends], begins, order, passed[ends], removed[k])
 
-        with ThreadPoolExecutor(self._workers, initializer=step_back) as pool:
+        with ThreadPoolExecutor(self.workers, initializer=step_back) as pool:
             list(pool.map(one, range(len(parts))))
         self._progress(1.0)
         return shares_of(t, passed, removed.sum(axis=0))

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 import time
 from collections.abc import Callable, Sequence
-from dataclasses import replace
+from dataclasses import field, replace
 from typing import TYPE_CHECKING
 
 from wattagon.design.catalogue import Catalogue
@@ -13,9 +13,11 @@ from wattagon.design.tree import Design
 from wattagon.errors import InputError
 from wattagon.record import record
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.hits import OBJECTIVES, Hit, clusters, failing, judged_hits, rank
+from wattagon.study.finder.hits import OBJECTIVES, Hit, bears_all, clusters, failing, judged_hits, rank
 from wattagon.study.finder.space import Row, Space, make_space
 from wattagon.study.finder.wishes import Wishes, check_wishes
+from wattagon.study.resolve import resolve
+from wattagon.study.say import Say
 
 if TYPE_CHECKING:
     pass
@@ -27,7 +29,7 @@ LEFT_OUT = (  # told with every result
     "rollers, gears and planetary gears",
     "three stages",
     "twin packs",
-    "drives through a bike's gears",
+    "of middle drives others than the cheapest and the lightest of each motor and cell",
     "load cases but the heaviest, except to judge",
 )
 
@@ -50,6 +52,8 @@ class Found:
     cancelled: bool = False
     done: bool = True  # False while it still goes on
     left_out: tuple[str, ...] = LEFT_OUT
+    # why no drive through the bike's own gears is among the hits; None where some are, or none was asked for
+    no_middle: Callable[[Say], str] | None = field(default=None, compare=False)
     nothing_of: tuple[str, ...] = ()  # kinds of part of which there is none to choose from
     design: Design | None = None  # what was searched for
     wishes: Wishes = Wishes()
@@ -124,27 +128,50 @@ def find_drives(
             so_far(told(early, done=False))
 
     if so_far is not None:  # the cheapest of one stage is found at once
-        row = run.best(run.tables, 0, stages=(1,))
+        row = run.best(run.tables, 0, stages=(1,)) if space.stages.wheel else None
         soon([row] if row is not None else [])
-    hits = good(run.clusters(soon))
+    hits = good(run.clusters(soon)) if space.stages.wheel else []
+    through, no_middle = through_gears(run, good)
+    hits += through
     if so_far is not None and hits:
         so_far(told(hits, done=False))
-    for first, second in axes_of(objectives):
+    for first, second in axes_of(objectives) if space.stages.wheel else ():
         hits += [hit for hit in run.front(hits, first, second) if not failing(space, hit)]
-    near = run.near(min((hit.cost for hit in hits), default=math.inf))
-    shelf = run.shelf_only()
-    shares = run.count()
+    near = run.near(min((hit.cost for hit in hits), default=math.inf)) if space.stages.wheel else []
+    shelf = run.shelf_only() if space.stages.wheel else [hit for hit in hits if hit.cost <= 1e-9]
+    shares = run.count() if space.stages.wheel else None
     found = told([*hits, *shelf], done=True)
     return replace(
         found,
         shelf_best=shelf[0] if shelf else None,
         near_misses=tuple(near),
-        feasible=round(shares.feasible),
-        feasible_error=round(shares.error),
+        feasible=round(shares.feasible) if shares is not None else len(hits),
+        feasible_error=round(shares.error) if shares is not None else 0,
         seconds=time.perf_counter() - begin,
-        removed_by={name: round(float(shares.removed[k])) for k, name in enumerate(run.ids)},
+        removed_by={name: round(float(shares.removed[k])) for k, name in enumerate(run.ids)} if shares is not None else {},
         judged=run.judged,
+        no_middle=no_middle,
     )
+
+
+def through_gears(run: Search, good: Callable[[Sequence[Row]], list[Hit]]) -> tuple[list[Hit], Callable[[Say], str] | None]:
+    """(the middle drives that meet everything, the cheapest and the lightest of every motor and cell; why there is none)."""
+    from wattagon.study.finder.middle import middle_rows
+
+    gears = run.space.gears
+    if gears is None:
+        return [], None
+    rows, why = middle_rows(run, gears)
+    hits, made = good(rows), []
+    for hit in hits:
+        one = replace(run.space.design, variants=(hit.variant,), active=hit.variant.id)
+        if bears_all(run.space, resolve(one, run.stock)):
+            made.append(hit)
+    return made, why or (None if made else _found_wanting)
+
+
+def _found_wanting(_say: Say) -> str:
+    return "what meets the goals helps up to too low a cadence, or its belts and chains do not last"
 
 
 def find_cheapest(
@@ -165,14 +192,16 @@ def find_cheapest(
     run = Search(space, stock, cancelled=cancelled, progress=progress)
     most = math.inf
     rows = []
-    for k, stages in enumerate(((1,), (2,))):  # what one stage can do leaves little of two to be looked at
+    for k, stages in enumerate(((1,), (2,)) if space.stages.wheel else ()):  # what one stage can do leaves little of two to be looked at
         row = run.best(run.tables, 0, below=most, stages=stages)
         if row is not None:
             rows.append(row)
             most = judged_hits(space, stock, [row])[0].cost
         progress(0.4 * (k + 1))
-    hits = [hit for hit in judged_hits(space, stock, rows, cancelled) if not failing(space, hit)]
-    near = () if hits else tuple(run.near(math.inf))
+    good = lambda rows: [hit for hit in judged_hits(space, stock, rows, cancelled) if not failing(space, hit)]
+    through, no_middle = through_gears(run, good)
+    hits = [*good(rows), *through]
+    near = () if hits or not space.stages.wheel else tuple(run.near(math.inf))
     return replace(
         blank,
         judged=run.judged,
@@ -182,6 +211,7 @@ def find_cheapest(
         near_misses=near,
         seconds=time.perf_counter() - begin,
         cancelled=cancelled(),
+        no_middle=no_middle,
     )
 
 
@@ -233,7 +263,7 @@ def axes_of(objectives: Sequence[str]) -> list[tuple[str, str]]:
 def warm_up(stock: Catalogue) -> None:
     """Load the compiled search, or compile it where no cache of it is: a second, or about half a minute once on a machine."""
     from wattagon.design.template import new_design
-    from wattagon.design.tree import VehicleKind
+    from wattagon.design.tree import Gears, VehicleKind
 
     design = new_design(VehicleKind.KART)
     space = make_space(design, stock, Wishes(schools=("belt", "two"), least_driver=24, most_driven=40))
@@ -251,3 +281,6 @@ def warm_up(stock: Catalogue) -> None:
     run.clusters()
     run.near(math.inf)
     run.count()
+    # a middle drive of no goals: nothing is ruled out before its code is needed
+    plain = replace(design, brief=replace(design.brief, goals=()))
+    through_gears(Search(replace(few, design=plain, gears=Gears(), cadence=20.0), stock, workers=1), lambda _rows: [])

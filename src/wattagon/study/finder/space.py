@@ -21,6 +21,7 @@ from wattagon.design.tree import (
     USUAL,
     ControllerChoice,
     Design,
+    Gears,
     Goal,
     GoalKind,
     MotorChoice,
@@ -42,7 +43,9 @@ LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
 MOST_PARALLEL, LEAST_SERIES, MOST_SERIES = 12, 3, 30
 RANGE_STEPS = 20
 NOMINAL = 0.5  # charge at which the axes of speed and grade are judged
-Row: TypeAlias = "tuple[int, int, int, int, int, int, int, int]"  # motor, wheel, count, controller, level, pack, first, second
+# motor, wheel, count, controller, level, pack, first and second stage; THROUGH behind them where it goes through the bike's own gears
+Row: TypeAlias = "tuple[int, ...]"
+THROUGH = 1
 Table: TypeAlias = "NDArray[np.float64]"
 
 
@@ -65,12 +68,15 @@ class Space:
     pack_choices: tuple[PackChoice, ...]
     wheels: tuple[WheelChoice | None, ...]  # None: as measured on the vehicle
     charges: tuple[float, ...]
+    gears: Gears | None  # that a middle drive goes through; None where none is searched for
+    cadence: float  # that must still be assisted [rpm]: where the rider shifts down, or what a goal asks for
 
     @property
     def size(self) -> int:
         """How many combinations there are, current levels included."""
         halves = len(self.motors) * len(self.wheels) * len(self.counts) * len(self.controllers) * len(LEVELS) * len(self.packs)
-        return halves * self.stages.ways
+        through = halves // len(self.counts) * (self.stages.ways - self.stages.direct) if self.gears is not None else 0
+        return (halves * self.stages.ways if self.stages.wheel else 0) + through
 
 
 def floor_amps(amps: float) -> float:
@@ -107,7 +113,7 @@ def as_searched(design: Design) -> Design:
     heaviest = max(counted, key=lambda case: carried_kg(design, case))
     case = "" if heaviest == USUAL else heaviest
     variant = design.variant()
-    if variant.gears is not None:  # what is found drives the wheel
+    if variant.gears is not None:  # what is found goes through them by its own row
         plain = replace(variant, gears=None)
         design = replace(design, variants=tuple(plain if one is variant else one for one in design.variants))
     if goals == brief.goals and not brief.mode and brief.case == case:
@@ -121,6 +127,8 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
     Unrated parts are left out: what nobody rated cannot be judged.
     """
     wishes = wishes or Wishes()
+    gears = middle_gears(design) if "middle" in wishes.schools else None
+    cadences = [goal.rpm or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.CADENCE]
     design = as_searched(design)
     owned = owned_parts(design, wishes)
     usable = _usable(wishes, owned)
@@ -161,7 +169,17 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
         pack_choices=pack_choices,
         wheels=wheels,
         charges=charges,
+        gears=gears,
+        cadence=max([gears.cadence_low, *cadences]) if gears is not None else 0.0,
     )
+
+
+def middle_gears(design: Design) -> Gears | None:
+    """The gears that a middle drive goes through: those of the variant, else of another one, else usual ones; None without pedals."""
+    if not KINDS[design.vehicle.kind].pedals:
+        return None
+    every = (design.variant().gears, *(variant.gears for variant in design.variants))
+    return next((gears for gears in every if gears is not None), Gears())
 
 
 def owned_parts(design: Design, wishes: Wishes) -> dict[str, int]:
@@ -402,7 +420,7 @@ def _same_motors(part: str, count: int, driven: int) -> MotorChoice:
 
 def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = "") -> Variant:
     """A combination as a variant of the design it was searched for; `free_power` sets amps without regard to a power limit."""
-    motor, wheel, count, controller, level, pack, first, second = row
+    motor, wheel, count, controller, level, pack, first, second = row[:8]
     m, c, p = space.motors[motor], space.controllers[controller], space.packs[pack]
     power = math.inf if free_power else power_limit_w(space.design.brief.goals)
     motor_a, pack_a = settings(space.wishes, m, c, p, count, LEVELS[level], power)
@@ -428,6 +446,7 @@ def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = 
         pack=space.pack_choices[pack],
         stages=stages,
         wheel=space.wheels[wheel],
+        gears=space.gears if len(row) > 8 else None,
     )
 
 

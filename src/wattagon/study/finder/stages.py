@@ -41,6 +41,7 @@ class Stages:
     choices: tuple[StageChoice, ...]
     direct: bool
     two: bool
+    wheel: bool  # drives of the wheel are searched for, not only those through the gears
     freewheel: bool
     need: bool  # one of the chosen stages must be in
 
@@ -60,6 +61,12 @@ class Stages:
         return (self.choices[first], replace(self.choices[second], freewheel=self.freewheel, shared=shared))
 
 
+def families_of(wishes: Wishes) -> tuple[str, ...]:
+    """Belts, chains or both; a middle drive alone takes either to the crank."""
+    chosen = tuple(kind for kind in ("belt", "chain") if kind in wishes.schools)
+    return chosen or (("belt", "chain") if "middle" in wishes.schools and "direct" not in wishes.schools else ())
+
+
 def make_stages(
     design: Design,
     stock: Catalogue,
@@ -77,10 +84,11 @@ def make_stages(
     together: of each count whether the motors drive one shaft, so that they share a second stage; radii: of the wheels [m].
     """
     ids = {part_id: k for k, part_id in enumerate((*stock.rows(ToothedPart), *stock.rows(LoopPart)))}
+    families = families_of(wishes)
     rows: list[list[float]] = []
     choices, chosen, reach, money = [], [], [], []
     for profile in cast("Sequence[ProfilePart]", list(stock.rows(ProfilePart).values())):
-        if profile.kind not in wishes.schools:
+        if profile.kind not in families:
             continue
         for width in [float(w) for w in profile.widths_mm.split()] if profile.kind == "belt" else [None]:
             for driver, driven in _toothed(stock, wishes, profile, usable):
@@ -135,6 +143,7 @@ def make_stages(
         choices=tuple(choices[k] for k in order),
         direct="direct" in wishes.schools and not named,
         two="two" in wishes.schools,
+        wheel=any(school in wishes.schools for school in ("direct", "belt", "chain")),
         freewheel=any(stage.freewheel for stage in design.variant().stages),
         need=bool(named),
     )

@@ -15,7 +15,7 @@ from wattagon.record import record
 from wattagon.study.drive.climbs import goal_climb_s
 
 SHELF = ("prefer", "use", "only", "ignore")
-SCHOOLS = ("direct", "belt", "chain", "two")
+SCHOOLS = ("direct", "belt", "chain", "two", "middle")  # the last through the bike's own gears
 USABLE_KINDS: tuple[type[Part], ...] = (MotorPart, ControllerPart, CellPart, ToothedPart, WheelPart)
 MORE_IS_BETTER = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
 HEAT = "heat"  # id of the constraint that a climb lasts

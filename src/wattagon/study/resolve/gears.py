@@ -13,8 +13,10 @@ from wattagon.record import record
 from wattagon.study.resolve.reader import Reader
 
 CHAIN_EFFICIENCY = 0.95  # derailleur; straight chains 0.97
+PITCH_M = 0.0127  # of a bicycle chain
 RIDER_NM = 60.0  # at the crank, a strong push
 CHAIN_BREAKING_N = 8000.0  # of a new bicycle chain, typical
+BIKE_CHAIN_SECONDS = 3.0  # share of its breaking load for seconds, a seventh for good
 HUB_NM = 250.0  # hub body, cassette and pawls, typical
 
 
@@ -37,6 +39,13 @@ def bike_ratings(read: Reader, base: str, gears: Gears, stock: Catalogue) -> Bik
     return BikeRatings(
         chain_n=told, hub_nm=read.keep(f"stock.{hub.id}.torque_nm", hub.torque_nm, Known.STATED, "torque"), hub_name=hub.name
     )
+
+
+def crank_most_nm(gears: Gears, bike: BikeRatings) -> float:
+    """What a motor may give at the crank for seconds beside a rider [N m]: by the bike's chain, by its hub in the lowest gear."""
+    efficiency = gears.efficiency.value if gears.efficiency is not None else CHAIN_EFFICIENCY
+    by_chain = bike.chain_n / BIKE_CHAIN_SECONDS * gears.ring * PITCH_M / math.tau
+    return min(by_chain, bike.hub_nm * gears.ring / (gears.cogs[0] * efficiency)) - RIDER_NM
 
 
 def geared(variant: Variant, gear: int) -> Variant:

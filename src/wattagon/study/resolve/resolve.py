@@ -25,12 +25,12 @@ from wattagon.record import record
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
 from wattagon.study.resolve.cases import stand_of
 from wattagon.study.resolve.controller import controller_of, held_back
-from wattagon.study.resolve.gears import BikeRatings, bike_ratings, geared, ridden_gear
+from wattagon.study.resolve.gears import BIKE_CHAIN_SECONDS, BikeRatings, bike_ratings, geared, ridden_gear
 from wattagon.study.resolve.load import road_of
 from wattagon.study.resolve.motor import heat_of, motor_of
 from wattagon.study.resolve.pack import bricks_of, pack_mass_kg, pack_of
 from wattagon.study.resolve.reader import Input, Reader
-from wattagon.study.resolve.stages import Rating, stage_ratings, stages_of
+from wattagon.study.resolve.stages import CHAIN_RATED, Rating, stage_ratings, stages_of
 
 T = TypeVar("T")
 
@@ -90,6 +90,18 @@ def gear_in_view(design: Design, variant: Variant, stock: Catalogue) -> int:
         assert part is not None
         diameter, share = part.diameter_m, part.rolling_share
     return ridden_gear(gears, diameter * share / 2.0, max(goals, default=5.0))
+
+
+def _ratings(variant: Variant, stages: tuple[Stage, ...], count: int, stock: Catalogue) -> tuple[Rating, ...]:
+    """Ratings of belts and chains; a bike's own chain is rated a seventh of its breaking load, a third for seconds."""
+    made = stage_ratings(variant.stages, stages, count, stock)
+    if variant.gears is None:
+        return made
+    last = len(stages) - 1
+    return tuple(
+        replace(one, lasting_n=one.rated_n, peak_n=one.rated_n * CHAIN_RATED / BIKE_CHAIN_SECONDS) if one.stage == last else one
+        for one in made
+    )
 
 
 Memo: TypeAlias = "dict[tuple[Any, ...], tuple[Any, ...]]"
@@ -167,7 +179,7 @@ def resolve(
         gear=gear,
         bike=bike_ratings(read, base, plain.gears, stock) if plain.gears is not None else None,
         stages=stages,
-        ratings=stage_ratings(variant.stages, stages, count, stock),
+        ratings=_ratings(variant, stages, count, stock),
         pack_kg=pack_kg,
         bare_kg=vehicle.empty_mass.value,
         pack_price=bricks_of(variant.pack, cell_part) * cell_part.price,

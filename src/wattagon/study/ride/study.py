@@ -344,10 +344,15 @@ def time_to(ride_: Ride, speed_m_s: float) -> float:
     return float(np.interp(speed_m_s, v[k - 1 : k + 1], t[k - 1 : k + 1]))
 
 
+def resolved_at(ride_: Ride, row: int) -> Resolved:
+    """The drive in the gear that it was in at a row of a ride."""
+    gear = int(ride_.run.trace[row, Col.GEAR])
+    return in_gear(ride_.resolved, gear) if gear else ride_.resolved
+
+
 def point_of(ride_: Ride, row: int) -> OperatingPoint:
     """The operating point of one row of a ride, with the temperatures and the pack as they were then."""
-    at = ride_.run.trace[row]
-    resolved = in_gear(ride_.resolved, int(at[Col.GEAR])) if at[Col.GEAR] else ride_.resolved
+    at, resolved = ride_.run.trace[row], resolved_at(ride_, row)
     train, load, wind = resolved.train, resolved.load, resolved.headwind_m_s
     train = replace(
         train,

@@ -13,10 +13,7 @@ from wattagon.study.drive.goals import assisted_rpm
 from wattagon.study.drive.rules.rests import CUTBACK, PULL, WHEEL
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
-from wattagon.study.resolve.gears import RIDER_NM
-
-PITCH_M = 0.0127
-FOR_SECONDS = 3.0  # of what a bicycle chain breaks at; a seventh for good
+from wattagon.study.resolve.gears import BIKE_CHAIN_SECONDS, PITCH_M, RIDER_NM
 
 
 def _gears(case: Case) -> Gears | None:
@@ -66,7 +63,7 @@ def chain(case: Case) -> Verdict | None:
     gears, bike = _gears(case), case.study.resolved.bike
     if gears is None or bike is None:
         return None
-    motor, bears = _crank_nm(case), bike.chain_n / FOR_SECONDS
+    motor, bears = _crank_nm(case), bike.chain_n / BIKE_CHAIN_SECONDS
     pull = (motor + RIDER_NM) * math.tau / (gears.ring * PITCH_M)
     margin = 1.0 - pull / bears
     status = Status.OVER if margin < 0 else Status.TIGHT if margin < 0.15 else Status.CLEAR

@@ -14,7 +14,7 @@ from wattagon.design.tree import Goal, GoalKind
 from wattagon.physics.brakes import overspeed_current_a, overspeed_rad_s
 from wattagon.physics.envelope import edge, grade_held
 from wattagon.study.drive import candidates as try_
-from wattagon.study.drive.cases import gear_at, lowest_gear
+from wattagon.study.drive.cases import lowest_gear, strongest_at, top_in_any_gear
 from wattagon.study.drive.climbs import asked_climb, judge_climb
 from wattagon.study.drive.goals import CHARGER_EFFICIENCY, TIGHT, GoalResult
 from wattagon.study.drive.rules.rests import BALANCE, CHARGE, CUTBACK, GRIP, HEAT, LOAD, MASS, MOTOR, PULL, ROLLING, WHEEL
@@ -22,7 +22,7 @@ from wattagon.study.drive.study import needed_along
 from wattagon.study.drive.words import LIMIT_WORDS, goal_name
 from wattagon.study.findings.rule import Case, Rule, Verdict, held_under
 from wattagon.study.findings.status import Status
-from wattagon.study.resolve import WET_GRIP, case_words
+from wattagon.study.resolve import CHARGE_STATES, WET_GRIP, case_words
 
 DUTY_GOAL = 0.80  # at the goal speed on a nominal pack; leaves torque for sag, wind and an emptier pack
 DUTY_HIGH = 0.85
@@ -186,6 +186,8 @@ def only_when_full(case: Case) -> Verdict:
     if result is None:
         return Verdict(status=Status.NOT_CHECKED, title="Speed on a low pack: no top-speed goal")
     full, nominal, low = (case.study.states[name].top_speed_m_s for name in ("full", "nominal", "low"))
+    if case.study.resolved.gear:
+        full, nominal, low = (top_in_any_gear(case.study.resolved, CHARGE_STATES[name]) for name in ("full", "nominal", "low"))
     target = result.target
     fall = max(0.0, 1.0 - low / full) if full > 0 else 0.0
     words = f"{case.say(full, 'speed')} full, {case.say(nominal, 'speed')} nominal, {case.say(low, 'speed')} low"
@@ -208,8 +210,13 @@ def only_when_full(case: Case) -> Verdict:
     return Verdict(status=status, title=title, margin=low / target - 1.0, candidates=edits)
 
 
-def duty_at_goal(case: Case) -> Verdict:
-    """Duty at the goal speed on a nominal pack: about 80 % is right; over 85 or under 50 % tight; out of duty over."""
+def duty_at_goal(case: Case) -> Verdict | None:
+    """Duty at the goal speed on a nominal pack: about 80 % is right; over 85 or under 50 % tight; out of duty over.
+
+    A motor on the crank is judged at the cadence instead.
+    """
+    if case.study.resolved.gear:
+        return None
     result = _fastest_goal(case)
     if result is None:
         return Verdict(status=Status.NOT_CHECKED, title="Duty: no top-speed goal to judge it at")
@@ -254,7 +261,7 @@ def thrust_on_grade(case: Case) -> Verdict:
         return Verdict(status=Status.NOT_CHECKED, title="Thrust uphill: no climbing goal")
     goal = max(climbs, key=lambda g: g.grade or 0.0)
     speed, grade = goal.speed or 0.0, goal.grade or 0.0
-    resolved = gear_at(case.study.resolved, speed)
+    resolved = strongest_at(case.study.resolved, speed, CHARGE_STATES["nominal"])
     nominal = case.study.states["nominal"].edge
     have = float(np.interp(speed, nominal.speed_m_s, nominal.drive_n, right=0.0))
     if resolved is not case.study.resolved:
