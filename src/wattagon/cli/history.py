@@ -105,7 +105,7 @@ def _entry(options: argparse.Namespace, design: Design) -> Entry:
         variant=variant.id,
         version=version_of(variant),
         on=tuple(_one(part, BuildPart, "--on") for part in options.on),
-        hours=parse(options.hours, "number", field="--hours") if options.hours else None,
+        hours=_hours(options.hours, "--hours") if options.hours else None,
         distance=parse(options.distance, "distance", field="--distance") if options.distance else None,
         incident=_one(options.incident, Incident, "--incident") if options.incident else None,
         clears=tuple(options.clears),
@@ -123,6 +123,22 @@ def _one(text: str, kind: type[E], name: str) -> E:
         raise InputError(name, text, ", ".join(kind)) from None
 
 
+def _hours(text: str, name: str) -> float:
+    """Hours of use, with or without their unit.  Raises InputError naming the option."""
+    from wattagon.exchange.units import parse
+
+    bare = text.strip().casefold()
+    for unit in ("hours", "hour", "h"):
+        bare = bare.removesuffix(unit).strip()
+    try:
+        value = parse(bare, "number", field=name)
+    except InputError:
+        value = -1.0
+    if not 0.0 <= value <= 1e6:
+        raise InputError(name, text, "hours from 0 to 1,000,000, such as 2 h") from None
+    return value
+
+
 def _again(text: str | None) -> tuple[int | None, float | None, float | None]:
     """(days, hours, metres) of what is typed; only one of them is told."""
     from wattagon.exchange.units import parse
@@ -134,7 +150,7 @@ def _again(text: str | None) -> tuple[int | None, float | None, float | None]:
         if text.endswith(unit):
             return round(parse(text.removesuffix(unit).strip(), "number", field="--again") * scale), None, None
     if text.endswith(("h", "hours")):
-        return None, parse(text.removesuffix("hours").removesuffix("h").strip(), "number", field="--again"), None
+        return None, _hours(text, "--again"), None
     if any(letter.isalpha() for letter in text):
         return None, None, parse(text, "distance", field="--again")
     raise InputError("--again", text, "a number with days, weeks, h or a unit of distance")

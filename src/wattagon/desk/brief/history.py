@@ -23,6 +23,8 @@ from wattagon.study.history.rules import today
 from wattagon.study.history.study import Due, due, fresh_id, in_order, search, suspects, version_of
 
 LINE, GAP, LEFT = 15.0, 9.0, 22.0
+MOST_DUE = 2  # above today, before the entries are pushed out of sight
+REST = "@due"  # stands for the place that shows the others; no entry can be called that
 NOTHING = "Nothing yet. What was measured, ordered, ridden or broken goes here by date; what is due and what is suspect follows."
 KIND_WORDS = {kind: kind.value.replace("_", " ") for kind in EntryKind}
 
@@ -37,6 +39,7 @@ class TimeLine(QWidget):
         self._session = session
         self.words = ""
         self.focused = 0
+        self.all_due = False
         self._places: list[tuple[QRectF, str]] = []
         self.setObjectName("time-line")
         self.setAccessibleName("History of the build")
@@ -88,7 +91,15 @@ class TimeLine(QWidget):
         if p is not None:
             p.setPen(pen(theme.rule, 1.6))
             p.drawLine(QPointF(8, 4), QPointF(8, self.height() - 6))
-        for one in self.due():
+        every = self.due()
+        hidden = 0 if self.all_due else max(len(every) - MOST_DUE, 0)
+        if hidden:
+            if p is not None:
+                p.setPen(theme.electrical)
+                put_text(p, LEFT, y + 11, f"{hidden} more {'is' if hidden == 1 else 'are'} due: show", font(12, 600))
+            self._places.append((QRectF(2, y - 2, self.width() - 6, LINE + GAP), REST))
+            y += LINE + GAP
+        for one in every[hidden:]:
             colour = theme.over if one.overdue else theme.tight if one.soon else theme.soft
             y = self._block(p, theme, y, colour, _when(one, self._session), f"{one.text}: {one.how}" if one.how else one.text, hollow=True)
         now = self._session.docs and bool(self._session.design.history)
@@ -99,7 +110,7 @@ class TimeLine(QWidget):
             put_text(p, LEFT, y + 14, f"today, {today().isoformat()}", font(11, 600))
         y += 22.0 if now else 0.0
         doubted = {suspect.entry.id for suspect in suspects(self._session.design.history)} if self._session.docs else set()
-        for k, entry in enumerate(self.entries()):
+        for entry in self.entries():
             colour = theme.tight if entry.id in doubted else theme.over if entry.kind is EntryKind.INCIDENT else theme.mechanical
             what = f"{entry.date}  {KIND_WORDS[entry.kind]}" + (f", {entry.incident}" if entry.incident else "")
             top = y
@@ -108,7 +119,7 @@ class TimeLine(QWidget):
             y = self._block(p, theme, y, colour, what, told + (" - suspect until tested" if entry.id in doubted else ""))
             area = QRectF(2, top - 2, self.width() - 6, y - top - 2)
             self._places.append((area, entry.id))
-            if p is not None and self.hasFocus() and k == self.focused:
+            if p is not None and self.hasFocus() and len(self._places) - 1 == self.focused:
                 p.setPen(pen(theme.electrical, 1.4))
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawRoundedRect(area, 4, 4)
@@ -138,8 +149,15 @@ class TimeLine(QWidget):
         found = next((ident for area, ident in self._places if area.contains(event.position())), "")
         if found:
             self.focused = [ident for _, ident in self._places].index(found)
+            self._open(found)
+
+    def _open(self, ident: str) -> None:
+        if ident == REST:
+            self.all_due = True
+            self.refresh()
+        else:
             self.update()
-            self.opened.emit(found)
+            self.opened.emit(ident)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down) and self._places:
@@ -147,7 +165,7 @@ class TimeLine(QWidget):
             self.focused = min(max(self.focused + step, 0), len(self._places) - 1)
             self.update()
         elif event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter) and self.focused < len(self._places):
-            self.opened.emit(self._places[self.focused][1])
+            self._open(self._places[self.focused][1])
         else:
             super().keyPressEvent(event)
 

@@ -1,6 +1,15 @@
 """What the drive study judges, in the order in which it is told apart; electrical ratings last."""
 
-from wattagon.study.drive.rules import cases, fit, gears, ratings, reduction, rider, thrust
+from wattagon.study.drive.rules import cases, fit, gears, goals, ratings, reduction, rider, thrust
 from wattagon.study.findings.rule import Rule
 
-RULES: tuple[Rule, ...] = (*thrust.RULES, *reduction.RULES, *rider.RULES, *fit.RULES, *cases.RULES, *gears.RULES, *ratings.RULES)
+RULES: tuple[Rule, ...] = (
+    *goals.RULES,
+    *thrust.RULES,
+    *reduction.RULES,
+    *rider.RULES,
+    *fit.RULES,
+    *cases.RULES,
+    *gears.RULES,
+    *ratings.RULES,
+)
