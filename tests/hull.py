@@ -31,6 +31,13 @@ class Hull:
     def shaft_speed_rad_s(self, speed_m_s, thrust_n):
         return np.sqrt(np.maximum(thrust_n, 0.0) / self.k) + 8.0 * speed_m_s
 
+    def turned(self, speed_m_s, shaft_rad_s):
+        slipping = np.maximum(shaft_rad_s - 8.0 * speed_m_s, 0.0) ** 2
+        return self.q * slipping, self.k * slipping
+
+    def speed_at_shaft(self, shaft_rad_s):
+        return shaft_rad_s / 8.0
+
     def shaft_torque_nm(self, speed_m_s, thrust_n):
         return self.q / self.k * thrust_n + 0.0 * speed_m_s
 

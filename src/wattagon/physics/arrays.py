@@ -45,7 +45,7 @@ def stack(records: Sequence[T], dims: int) -> T:
     """One record whose float fields are arrays over `records`, shape (n, 1, ... ) with `dims` trailing axes of length 1.
 
     Fields that are equal in all records stay scalars, so what does not differ costs nothing; nested records are stacked
-    likewise, tuples of numbers number by number; names are taken from the first.
+    likewise, tuples of numbers number by number, curves by their own rule; names are taken from the first.
     """
     first = records[0]
     changes: dict[str, Any] = {}
@@ -54,6 +54,9 @@ def stack(records: Sequence[T], dims: int) -> T:
         if head is None or isinstance(head, (str, bool)):
             continue
         values = [getattr(record, name) for record in records]
+        if hasattr(head, "stacked"):
+            changes[name] = cast(Any, head).stacked(values, dims)
+            continue
         if isinstance(head, tuple):
             if any(value != head for value in values):  # numbers, as many in each record: designs of another length are not stacked
                 changes[name] = tuple(np.array(column, dtype=float).reshape((-1,) + (1,) * dims) for column in zip(*values, strict=True))
@@ -72,6 +75,9 @@ def deepen(record: T) -> T:
     for name in _names(cast(Hashable, type(record))):
         value = getattr(record, name)
         if isinstance(value, (float, int, str)) or value is None:
+            continue
+        if hasattr(value, "deeper"):
+            changes[name] = cast(Any, value).deeper()
             continue
         if isinstance(value, tuple):
             if any(isinstance(item, np.ndarray) for item in value):

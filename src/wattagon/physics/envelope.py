@@ -13,6 +13,8 @@ from wattagon.physics.powertrain import INDEX, LIMITS, Powertrain, Supply
 from wattagon.record import record
 
 _COARSE, _FINE = np.linspace(0.0, 1.0, 32), np.linspace(0.0, 1.0, 12)  # cells of the search for the top speed
+_STEPS_ON_WATER = np.linspace(0.0, 1.0, 301)  # of a hull, so that no hump is stepped over
+SHAFTS, FALSE_POSITIONS, CLOSE = 24, 60, 1e-8
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -88,7 +90,7 @@ def _drive_force(
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.intp] | None]:
     """(motor current, thrust, limit) of the drive itself, a roller's slip included; ratings of belts and gears hold nothing back."""
     if not load.kinematic:
-        return _by_thrust(train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share)
+        return _by_shaft(train, load, speed_m_s, supply, air_c=air_c, motor_share=motor_share)
     shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0)
     current, limit = train.largest_current(shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share, names=names)
     if hot_magnets and train.heat is not None and limit is not None:
@@ -102,24 +104,54 @@ def _drive_force(
     return current, np.minimum(force, slip), limit
 
 
-def _by_thrust(
+def _by_shaft(
     train: Powertrain, load: Load, speed_m_s: Num, supply: Supply, *, air_c: Num, motor_share: Num
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.intp] | None]:
-    """The same for a load whose shaft speed grows with thrust: bisection on thrust."""
-    shape = np.broadcast_shapes(np.shape(speed_m_s), np.shape(supply.limit_a), np.shape(train.motor.kv_rpm_per_v))
-    low, high = np.zeros(shape), np.full(shape, 1.0)
-    # no thrust needs more torque than the motors have at standstill
-    still, _ = train.largest_current(0.0, supply, air_c=air_c, motor_share=motor_share)
-    most = train.output_torque_nm(still, 0.0)
-    for _ in range(60):
-        high = np.where(load.shaft_torque_nm(speed_m_s, high) < most, 2.0 * high, high)
-    for _ in range(50):
-        middle = 0.5 * (low + high)
-        shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, middle)
-        current, limit = train.largest_current(shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share)
-        good = train.output_torque_nm(current, shaft) >= load.shaft_torque_nm(speed_m_s, middle)
-        low, high = np.where(good, middle, low), np.where(good, high, middle)
-    return current, low, limit
+    """The same for a load whose shaft speed grows with thrust: what the motors have to spare falls with their speed.
+
+    Between two of a few speeds, of which the motors' torque is known whatever the boat does, by the rule of false position.
+    """
+    top = np.asarray(train.free_output_rad_s(supply.emf_v), dtype=float)
+    ratio = train.reduction.ratio
+    shape = np.broadcast_shapes(np.shape(speed_m_s), np.shape(supply.limit_a), np.shape(train.motor.kv_rpm_per_v), np.shape(top))
+
+    def spare(turning: NDArray[np.float64]) -> NDArray[np.float64]:
+        current, _ = train.largest_current(
+            ratio * turning, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share, names=False
+        )
+        return np.asarray(train.output_torque_nm(current, ratio * turning) - load.turned(speed_m_s, turning)[0])
+
+    deep, grid = deepen(train), np.linspace(0.0, 1.0, SHAFTS) * top[..., np.newaxis]
+    known, _ = deep.largest_current(
+        deep.reduction.ratio * grid, deepen(supply), air_c=deeper(air_c), motor_share=deeper(motor_share), names=False
+    )
+    given = deep.output_torque_nm(known, deep.reduction.ratio * grid)
+    left = given - deepen(load).turned(np.asarray(speed_m_s, dtype=float)[..., np.newaxis], grid)[0]
+    k = np.clip(np.argmax(np.broadcast_to(left, (*shape, SHAFTS)) < 0.0, axis=-1), 1, SHAFTS - 1)
+    step = np.broadcast_to(top / (SHAFTS - 1), shape)
+    low, high = (k - 1) * step, k * step
+    at_low, at_high = spare(low), spare(high)
+    # heat at a speed may move the root out of its cell
+    out = (at_low < 0.0) | (at_high > 0.0)
+    if np.any(out):
+        low, high = np.where(out, 0.0, low), np.where(out, np.broadcast_to(top, shape), high)
+        at_low, at_high = spare(low), spare(high)
+    none, side = at_low <= 0.0, np.zeros(shape)
+    scale = np.maximum(np.abs(at_low), 1e-9)
+    for _ in range(FALSE_POSITIONS):
+        span = at_low - at_high
+        middle = np.where(span > 0.0, (low * -at_high + high * at_low) / np.where(span > 0.0, span, 1.0), low)
+        here = spare(middle)
+        good = here >= 0.0
+        # an end that stays counts for half the next time
+        at_high = np.where(good, np.where(side > 0.0, 0.5 * at_high, at_high), here)
+        at_low = np.where(good, here, np.where(side < 0.0, 0.5 * at_low, at_low))
+        low, high, side = np.where(good, middle, low), np.where(good, high, middle), np.where(good, 1.0, -1.0)
+        if np.all((high - low <= CLOSE * top) | (np.abs(here) <= CLOSE * scale) | none):
+            break
+    turning = np.where(none, 0.0, middle)
+    current, limit = train.largest_current(ratio * turning, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share)
+    return current, np.where(none, 0.0, np.maximum(load.turned(speed_m_s, turning)[1], 0.0)), limit
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -132,10 +164,7 @@ class TopSpeed:
 
 def search_ceiling_m_s(train: Powertrain, load: Load, emf_v: Num) -> Num:
     """A speed [m/s] above which the drive gives no thrust."""
-    if load.kinematic:
-        per_speed = load.shaft_speed_rad_s(1.0, 0.0)
-        return train.free_output_rad_s(emf_v) / per_speed
-    return 60.0 + 0.0 * np.asarray(emf_v, dtype=float)
+    return load.speed_at_shaft(train.free_output_rad_s(emf_v))
 
 
 def top_speed(
@@ -173,7 +202,8 @@ def top_speed(
             for cap in deep_load.thrust_caps(slope).values():
                 spare = np.minimum(spare, cap)
         else:
-            speeds = low + (high - low) * (_COARSE if round_ == 0 else _FINE)
+            first = _COARSE if load.kinematic else _STEPS_ON_WATER
+            speeds = low + (high - low) * (first if round_ == 0 else _FINE)
             spare = largest_force_n(deep_train, deep_load, speeds, supply, grade=slope, air_c=air)
         spare = np.broadcast_to(spare - deep_load.resistance_n(speeds, slope, wind), speeds.shape)
         if round_ == 0:

@@ -56,6 +56,12 @@ class Load(Protocol):
     def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
         """Output-shaft speed [rad/s]."""
 
+    def turned(self, speed_m_s: Num, shaft_rad_s: Num) -> tuple[Num, Num]:
+        """(torque taken [N m], thrust given [N]) at a speed and an output-shaft speed; of loads that are not kinematic."""
+
+    def speed_at_shaft(self, shaft_rad_s: Num) -> Num:
+        """Speed at which an output shaft that turns so fast gives no thrust any more [m/s]."""
+
     def shaft_torque_nm(self, speed_m_s: Num, thrust_n: Num) -> Num:
         """Output-shaft torque of all motors together [N m]."""
 

@@ -9,6 +9,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from wattagon.errors import InputError
 from wattagon.physics.arrays import Num, require
 from wattagon.physics.load import Ridden
 from wattagon.record import record
@@ -70,6 +71,12 @@ class Road:
 
     def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
         return speed_m_s / self.wheel_radius_m
+
+    def turned(self, speed_m_s: Num, shaft_rad_s: Num) -> tuple[Num, Num]:
+        raise InputError("load", "a vehicle on wheels", "one whose shaft may turn faster than it goes")
+
+    def speed_at_shaft(self, shaft_rad_s: Num) -> Num:
+        return shaft_rad_s * self.wheel_radius_m
 
     def shaft_torque_nm(self, speed_m_s: Num, thrust_n: Num) -> Num:
         return thrust_n * self.wheel_radius_m

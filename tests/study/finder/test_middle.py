@@ -11,6 +11,7 @@ from wattagon.design import catalogue, file
 from wattagon.design.paths import put
 from wattagon.design.template import new_design
 from wattagon.design.tree import VehicleKind
+from wattagon.errors import InputError
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.hits import failing, judged_hits, passes_ratings, stages_words
@@ -93,6 +94,8 @@ class MiddleTest(unittest.TestCase):
 
     def test_only_bikes_are_searched_for_it(self):
         self.assertIsNone(make_space(new_design(VehicleKind.KART), self.stock, Wishes()).gears)
+        with self.assertRaisesRegex(InputError, "pedals"):
+            make_space(new_design(VehicleKind.KART), self.stock, MIDDLE)
         without = make_space(self.bike, self.stock, Wishes(schools=("belt",)))
         self.assertIsNone(without.gears)
         plain_bike = replace(self.bike, active="A")

@@ -176,7 +176,7 @@ class Limits(QWidget):
         return True
 
     def _schools_chosen(self) -> None:
-        self._ask(schools=tuple(code for code, button in self.schools.items() if button.isChecked()))
+        self._ask(schools=tuple(code for code, button in self.schools.items() if button.isChecked() and not button.isHidden()))
 
     def _typed(self, name: str) -> None:
         field = self.fields[name]

@@ -30,6 +30,7 @@ from wattagon.design.tree import (
     Variant,
     WheelChoice,
 )
+from wattagon.errors import InputError
 from wattagon.physics.pack import CUTBACK_V, rest_volts
 from wattagon.record import record
 from wattagon.study.drive.goals import USABLE_WINDOW, speed_queries
@@ -128,6 +129,8 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
     """
     wishes = wishes or Wishes()
     gears = middle_gears(design) if "middle" in wishes.schools else None
+    if set(wishes.schools) <= {"middle", "two"} and gears is None:
+        raise InputError("school", "middle", "direct, belt or chain: only a vehicle with pedals has gears to go through")
     cadences = [goal.rpm or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.CADENCE]
     design = as_searched(design)
     owned = owned_parts(design, wishes)

@@ -1,0 +1,1 @@
+"""Boats: hull, propeller, shafts, and what they ask of a drive."""

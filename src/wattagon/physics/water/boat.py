@@ -1,0 +1,224 @@
+"""A boat with its propellers as what a powertrain drives.  Fulfils physics.load.Load.
+
+The working point of a propeller follows from thrust and inflow alone: s = sqrt(K_T)/(sqrt(K_T) + J) = sqrt(T)/(sqrt(T) + V_A D sqrt(rho))
+rises from 0 (no thrust) to 1 (at rest), so a table of J over s gives it at once; likewise over torque with K_Q and D^3.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+import numpy as np
+from numpy.typing import NDArray
+
+from wattagon.physics.arrays import Num, require
+from wattagon.physics.curves import Curve
+from wattagon.physics.load import Ridden
+from wattagon.physics.water.propeller import OpenWater
+from wattagon.record import record
+
+POINTS = 400  # of each table
+FINE = 20_001
+SPEEDS = 301  # of the table of resistance
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Screw:
+    """A propeller's coefficients as tables: over the advance ratio, and the advance ratio over its share of thrust and of torque."""
+
+    diameter_m: Num
+    thrust: Curve  # K_T over J
+    torque: Curve  # K_Q over J
+    by_thrust: Curve  # J over s of thrust
+    by_torque: Curve  # J over s of torque
+    no_thrust: Num  # J without thrust
+    pitch_m: Num = 0.1
+
+
+def screw_of(diameter_m: float, pitch_m: float, open_water: OpenWater) -> Screw:
+    """Tables of a propeller from its open-water coefficients."""
+    last, shares = open_water.no_thrust, np.linspace(0.0, 1.0, POINTS)
+    fine = np.linspace(0.0, last, FINE)
+    top = _no_torque(open_water)
+
+    def inverse(end: float, which: int) -> NDArray[np.float64]:
+        tried = np.linspace(0.0, end, FINE)
+        root = np.sqrt(np.maximum(open_water.at(tried)[which], 0.0))
+        share = root / np.maximum(root + tried, 1e-12)
+        share[0] = 1.0
+        return np.interp(shares, share[::-1], tried[::-1])
+
+    grid = np.linspace(0.0, top, POINTS)
+    thrust, torque = open_water.at(grid)
+    return Screw(
+        diameter_m=diameter_m,
+        pitch_m=pitch_m,
+        thrust=Curve(top / (POINTS - 1), np.asarray(thrust)),
+        torque=Curve(top / (POINTS - 1), np.asarray(torque)),
+        by_thrust=Curve(1.0 / (POINTS - 1), inverse(last, 0)),
+        by_torque=Curve(1.0 / (POINTS - 1), inverse(top, 1)),
+        no_thrust=float(fine[-1]),
+    )
+
+
+def _no_torque(open_water: OpenWater) -> float:
+    """Advance ratio at which the water turns it by itself; the end of the table where it does not get there."""
+    tried = np.linspace(0.0, 1.5 * float(open_water.advance[-1]), FINE)
+    under = open_water.at(tried)[1] <= 0.0
+    return float(tried[int(np.argmax(under))]) if under.any() else float(tried[-1])
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Boat:
+    """Hull, propellers, air and current of one boat; forces along the way [N].
+
+    `hull` is the resistance through still water [N] over speed.  A current along the way is not in it: speeds are through the water.
+    """
+
+    mass_kg: Num
+    hull: Curve
+    screw: Screw
+    propellers: Num = 1.0
+    kg_m3: Num = 999.1
+    wake: Num = 0.03  # w: share by which the water that a propeller meets is slower than the boat
+    deduction: Num = 0.04  # t: share of the thrust that suction on the hull takes
+    tilt_cos: Num = 1.0  # of the angle between shaft and way
+    appendage_m2: Num = 0.0  # C_D A in the water
+    drag_area_m2: Num = 0.6  # C_D A in the air
+    air_kg_m3: Num = 1.225
+    added_share: Num = 0.1  # water that is accelerated along with the hull, as a share of the mass; typical
+    rider_w: Num = 0.0  # from paddles
+    rider_top_m_s: Num = 0.0
+
+    def __post_init__(self) -> None:
+        for name in ("mass_kg", "propellers", "kg_m3", "tilt_cos"):
+            value = getattr(self, name)
+            require(name, value, value > 0, "above 0")
+        for name in ("wake", "deduction"):
+            value = getattr(self, name)
+            require(name, value, (value >= 0) & (value < 0.5), "0 up to 0.5")
+
+    @property
+    def kinematic(self) -> bool:
+        return False
+
+    @property
+    def stacks_with(self) -> tuple[object, ...]:
+        return ("boat", self.hull.values.shape[-1])
+
+    # the propellers
+
+    def inflow_m_s(self, speed_m_s: Num) -> Num:
+        """Speed of the water that the propellers meet."""
+        return np.maximum(speed_m_s, 0.0) * (1.0 - self.wake)
+
+    def own_thrust_n(self, thrust_n: Num) -> Num:
+        """Thrust of one propeller for what pushes the hull."""
+        return thrust_n / (self.propellers * (1.0 - self.deduction) * self.tilt_cos)
+
+    def advance(self, speed_m_s: Num, thrust_n: Num) -> NDArray[np.float64]:
+        """Advance ratio at which the propellers give a thrust; without any, that at which they give none."""
+        root = np.sqrt(np.maximum(self.own_thrust_n(thrust_n), 0.0))
+        slow = self.inflow_m_s(speed_m_s) * self.screw.diameter_m * np.sqrt(self.kg_m3)
+        total = root + slow
+        share = np.where(total > 0.0, root / np.where(total > 0.0, total, 1.0), 1.0)
+        return self.screw.by_thrust.at(share)
+
+    def turns_s(self, speed_m_s: Num, advance: Num, force: Num, coefficient: Num, power: int) -> Num:
+        """Turns a second at an advance ratio: by the inflow where it is fast, else by the force (thrust: power 4, torque: 5)."""
+        inflow, diameter = self.inflow_m_s(speed_m_s), self.screw.diameter_m
+        fast = np.asarray(advance) > 0.5 * self.screw.no_thrust
+        by_inflow = inflow / (np.where(fast, advance, 1.0) * diameter)
+        held = np.maximum(force, 0.0) / (self.kg_m3 * diameter**power * np.where(fast, 1.0, np.maximum(coefficient, 1e-9)))
+        return np.where(fast, by_inflow, np.sqrt(held))
+
+    def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
+        advance = self.advance(speed_m_s, thrust_n)
+        return 2.0 * math.pi * self.turns_s(speed_m_s, advance, self.own_thrust_n(thrust_n), self.screw.thrust.at(advance), 4)
+
+    def shaft_torque_nm(self, speed_m_s: Num, thrust_n: Num) -> Num:
+        advance = self.advance(speed_m_s, thrust_n)
+        turns = self.turns_s(speed_m_s, advance, self.own_thrust_n(thrust_n), self.screw.thrust.at(advance), 4)
+        return self.propellers * self.screw.torque.at(advance) * self.kg_m3 * turns**2 * self.screw.diameter_m**5
+
+    def by_torque(self, speed_m_s: Num, shaft_torque_nm: Num) -> tuple[NDArray[np.float64], Num]:
+        """(advance ratio, turns a second) of propellers that take a torque together."""
+        own = np.maximum(shaft_torque_nm / self.propellers, 0.0)
+        root = np.sqrt(own)
+        slow = self.inflow_m_s(speed_m_s) * np.sqrt(self.kg_m3 * self.screw.diameter_m**3)
+        total = root + slow
+        share = np.where(total > 0.0, root / np.where(total > 0.0, total, 1.0), 1.0)
+        advance = self.screw.by_torque.at(share)
+        return advance, self.turns_s(speed_m_s, advance, own, self.screw.torque.at(advance), 5)
+
+    def thrust_n(self, speed_m_s: Num, shaft_torque_nm: Num) -> Num:
+        advance, turns = self.by_torque(speed_m_s, shaft_torque_nm)
+        own = self.screw.thrust.at(advance) * self.kg_m3 * turns**2 * self.screw.diameter_m**4
+        return own * self.propellers * (1.0 - self.deduction) * self.tilt_cos
+
+    def turned(self, speed_m_s: Num, shaft_rad_s: Num) -> tuple[Num, Num]:
+        turns_s = shaft_rad_s / (2.0 * math.pi)
+        diameter, inflow = self.screw.diameter_m, self.inflow_m_s(speed_m_s)
+        advance = inflow / np.maximum(turns_s * diameter, 1e-9)
+        inside = np.minimum(advance, self.screw.torque.end)
+        head = self.propellers * self.kg_m3 * turns_s**2 * diameter**4
+        push = self.screw.thrust.at(inside) * head * (1.0 - self.deduction) * self.tilt_cos
+        return self.screw.torque.at(inside) * head * diameter, push
+
+    def speed_at_shaft(self, shaft_rad_s: Num) -> Num:
+        """Speed at which propellers that turn so fast give no thrust any more."""
+        return shaft_rad_s / (2.0 * math.pi) * self.screw.no_thrust * self.screw.diameter_m / (1.0 - self.wake)
+
+    # what holds the boat back
+
+    def parts_n(self, speed_m_s: Num, grade: Num = 0.0, headwind_m_s: Num = 0.0) -> tuple[Num, Num, Num]:
+        speed = np.asarray(speed_m_s, dtype=float)
+        through = speed + headwind_m_s
+        water = self.hull.at(np.abs(speed)) + 0.5 * self.kg_m3 * self.appendage_m2 * speed**2
+        air = 0.5 * self.air_kg_m3 * self.drag_area_m2 * through * np.abs(through)
+        none = 0.0 * np.asarray(grade, dtype=float) * air
+        return water + none, air + none, none
+
+    def resistance_n(self, speed_m_s: Num, grade: Num = 0.0, headwind_m_s: Num = 0.0) -> Num:
+        water, air, _ = self.parts_n(speed_m_s, grade, headwind_m_s)
+        load = water + air
+        if np.any(np.asarray(self.rider_w) > 0.0):
+            paddled = np.where(np.asarray(speed_m_s) < self.rider_top_m_s, self.rider_w / np.maximum(speed_m_s, 0.5), 0.0)
+            load = load - np.minimum(paddled, np.maximum(load, 0.0))
+        return load
+
+    def unloaded(self, share: Num) -> Boat:
+        return replace(
+            self,
+            hull=Curve(self.hull.step, self.hull.values * float(np.asarray(share))),
+            appendage_m2=self.appendage_m2 * share,
+            drag_area_m2=self.drag_area_m2 * share,
+            rider_w=0.0,
+        )
+
+    def on_surface(self, factor: Num) -> Boat:
+        return self
+
+    def grade_at(self, thrust_n: Num, speed_m_s: Num, headwind_m_s: Num = 0.0) -> Num:
+        return np.nan * np.asarray(thrust_n, dtype=float)
+
+    def max_grade(self, thrust_n: Num, speed_m_s: Num, headwind_m_s: Num = 0.0) -> Num:
+        return np.nan * np.asarray(thrust_n, dtype=float)
+
+    def thrust_caps(self, grade: Num) -> dict[str, Num]:
+        return {}
+
+    def brake_caps(self, grade: Num) -> dict[str, Num]:
+        return {}
+
+    def moving_mass_kg(self, rotor_kg_m2: Num, ratio: Num, efficiency: Num, braking: bool = False) -> Num:
+        """Hull and the water that goes along with it; rotors and propellers turn freely of the way, so they do not count."""
+        return self.mass_kg * (1.0 + self.added_share) + 0.0 * np.asarray(rotor_kg_m2, dtype=float)
+
+    def ridden(self) -> Ridden:
+        """At the advance that holds half of the speed at which its table of resistance ends."""
+        speed = 0.25 * float(np.asarray(self.hull.end))
+        thrust = float(np.asarray(self.resistance_n(speed)))
+        turns = float(np.asarray(self.shaft_speed_rad_s(speed, thrust)))
+        return Ridden(float(np.asarray(self.mass_kg)), 0.0, 0.0, thrust / speed**2, speed / turns, 0.0, 1e9, 1e9, 1e9, 1e9, 1e9)
