@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
@@ -23,7 +24,6 @@ from wattagon.design.tree import (
     ReductionKind,
     StageChoice,
     Variant,
-    VehicleKind,
     WheelChoice,
 )
 
@@ -31,7 +31,7 @@ from wattagon.design.tree import (
 def random_design(seed: int, stock: Catalogue) -> Design:
     """One design; equal seeds give equal designs."""
     r = random.Random(seed)
-    base = new_design(r.choice(list(VehicleKind)), f"Random {seed}")
+    base = new_design(r.choice(list(KINDS)), f"Random {seed}")
     vehicle = base.vehicle
 
     def q(low: float, high: float) -> Quantity:

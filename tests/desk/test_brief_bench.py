@@ -5,6 +5,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QToolButton
 
 from tests.desk.case import DeskTestCase
+from wattagon.design.kinds import KINDS
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known
 from wattagon.design.tree import GoalKind, VehicleKind
@@ -29,7 +30,7 @@ class BriefTest(DeskTestCase):
         self.assertEqual(self.brief.measures.value.text(), "940 mm")
 
     def test_every_measure_is_on_the_drawing_of_every_kind(self):
-        for kind in VehicleKind:
+        for kind in KINDS:
             self.brief.set_kind(kind)
             self.brief.sketch.grab()
             for measure in measures_for(kind):

@@ -8,11 +8,12 @@ import numpy as np
 
 from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
+from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ProfilePart
 from wattagon.design.paths import apply, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import Goal, GoalKind, VehicleKind
+from wattagon.design.tree import Goal, GoalKind
 from wattagon.physics.envelope import edge
 from wattagon.study.drive.goals import outlook
 from wattagon.study.drive.levers import levers, preview
@@ -64,7 +65,7 @@ class FleetTest(unittest.TestCase):
             self.assertTrue(np.allclose(outlook([one], design.brief.goals).reached[0], row, rtol=1e-9, equal_nan=True))
 
     def test_new_vehicles_of_every_kind_can_be_solved_and_rest_on_assumptions(self):
-        for kind in VehicleKind:
+        for kind in KINDS:
             study = study_drive(new_design(kind), STOCK)
             self.assertGreater(study.states["nominal"].top_speed_m_s, 3.0, kind)
             self.assertIs(study.known, Known.ASSUMED)
@@ -240,6 +241,6 @@ class GoalsTest(unittest.TestCase):
 
 class TemplateTest(unittest.TestCase):
     def test_a_new_vehicle_begins_without_anything_over(self):
-        for kind in VehicleKind:
+        for kind in KINDS:
             over = [f.title for f in check(new_design(kind), STOCK) if f.status is Status.OVER]
             self.assertEqual(over, [], kind)

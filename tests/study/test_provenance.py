@@ -6,10 +6,11 @@ import unittest
 from dataclasses import replace
 
 from tests.study.rule_case import BIKE, BOARD, KART, STOCK, case, changed
+from wattagon.design.kinds import KINDS
 from wattagon.design.paths import place, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import ReductionKind, StageChoice, VehicleKind
+from wattagon.design.tree import ReductionKind, StageChoice
 from wattagon.errors import WattagonError
 from wattagon.study.drive.rules import RULES
 from wattagon.study.findings.rule import Rule
@@ -64,7 +65,7 @@ class ProvenanceTest(unittest.TestCase):
 
     def test_what_an_assumed_input_moves_is_named_and_marked(self):
         seen, bad = 0, set()
-        for design in (BOARD, KART, BIKE, *(new_design(kind) for kind in VehicleKind)):
+        for design in (BOARD, KART, BIKE, *(new_design(kind) for kind in KINDS)):
             wrong, many = self.unmarked(design, RULES)
             bad |= {(code, path.rsplit(".", 2)[-1]) for code, path in wrong}
             seen += many

@@ -3,6 +3,7 @@
 import math
 
 from tests.study.rule_case import BIKE, BOARD, KART, STOCK, RuleCase, changed, known, study
+from wattagon.design.kinds import KINDS
 from wattagon.design.parts import ProfilePart, ToothedPart, WheelPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.template import new_design
@@ -209,7 +210,7 @@ class NoiseTest(RuleCase):
         from wattagon.exchange.units import say
         from wattagon.study.findings.all import check
 
-        for kind in VehicleKind:
+        for kind in KINDS:
             with self.subTest(kind):
                 loud = [(f.code, f.title) for f in check(new_design(kind), STOCK, say) if f.status in (Status.TIGHT, Status.OVER)]
                 self.assertEqual(loud, [])

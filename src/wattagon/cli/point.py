@@ -27,7 +27,7 @@ def options(parser: argparse.ArgumentParser) -> None:
 
 def run(options: argparse.Namespace) -> int:
     """Runs it; the exit code."""
-    from wattagon.exchange.json_data import point_data
+    from wattagon.exchange.json_data import point_data, prop_data
     from wattagon.exchange.units import parse, say
     from wattagon.study.drive.study import point_at
     from wattagon.study.resolve import resolve
@@ -41,6 +41,9 @@ def run(options: argparse.Namespace) -> int:
     throttle = parse(options.throttle, "share", field="--throttle") if options.throttle is not None else None
     if throttle is not None and not 0.0 <= throttle <= 1.0:
         raise InputError("--throttle", options.throttle, "0 to 1")
+    floats = design.vehicle.kind.floats
+    if floats and grade != 0.0:
+        raise InputError("--grade", options.grade, "none: water is level")
     wind = parse(options.wind, "speed", field="--wind") if options.wind is not None else None
     resolved = resolve(design, stock_catalogue())
     tell_case(design, resolved)
@@ -54,9 +57,16 @@ def run(options: argparse.Namespace) -> int:
         burst=not options.lasting,
     )
     if options.json:
-        print_json(point_data(point))
+        data = point_data(point)
+        if floats:
+            data["prop"] = prop_data(resolved, point.speed_m_s, point.thrust_n)
+        print_json(data)
         return 0
-    print(f"{say(point.speed_m_s, 'speed')} on {say(point.grade, 'grade')}: {'held' if point.held else 'not held'}, by {point.limit}")
+    on = "" if floats else f" on {say(point.grade, 'grade')}"
+    print(f"{say(point.speed_m_s, 'speed')}{on}: {'held' if point.held else 'not held'}, by {point.limit}")
+    if floats:
+        prop = prop_data(resolved, point.speed_m_s, point.thrust_n)
+        print(f"  propeller at {prop['rpm']:.0f} rpm, advance {prop['advance']:.2f}, efficiency {prop['efficiency']:.0%}")
     print(
         f"  pack {say(point.bus_v, 'voltage')} {say(point.pack_a, 'current')}, motor amps "
         f"{say(point.motor_current_a, 'current')} each, duty {point.duty:.0%}"

@@ -44,7 +44,17 @@ def run(options: argparse.Namespace) -> int:
         print_json(data)
         return 0
     print(f"{study.design.vehicle.name}, variant {study.resolved.variant.id} {study.resolved.variant.name}")
+    floats = study.design.vehicle.kind.floats
     for name, state in study.states.items():
+        if floats:
+            from wattagon.study.drive.water import dock
+
+            held = dock(study.resolved, state.charge)
+            print(
+                f"  {name:8} {say(state.open_circuit_v, 'voltage'):>8}  top {say(state.top_speed_m_s, 'speed'):>10} by "
+                f"{LIMIT_WORDS[state.top_speed_limited_by]}, pulls {say(held.pull_n, 'force')} at the dock by {LIMIT_WORDS[held.limit]}"
+            )
+            continue
         print(
             f"  {name:8} {say(state.open_circuit_v, 'voltage'):>8}  top {say(state.top_speed_m_s, 'speed'):>10} by "
             f"{LIMIT_WORDS[state.top_speed_limited_by]}, standstill {say(state.standstill_force_n, 'force')} by "

@@ -7,12 +7,12 @@ from typing import Any, TypeVar
 
 from wattagon.design import codec
 from wattagon.design.parts import Part
-from wattagon.design.tree import ControllerChoice, MotorChoice, PackChoice, WheelChoice
+from wattagon.design.tree import ControllerChoice, MotorChoice, PackChoice, PropellerChoice, WheelChoice
 
 P = TypeVar("P", bound=Part)
 
 
-def fitted(part: P, choice: MotorChoice | ControllerChoice | PackChoice | WheelChoice) -> P:
+def fitted(part: P, choice: MotorChoice | ControllerChoice | PackChoice | PropellerChoice | WheelChoice) -> P:
     """The part's row with the overrides of a choice of it, in the row's own units."""
     if not choice.overrides:
         return part

@@ -52,6 +52,10 @@ def new_design(kind: VehicleKind, name: str = "New vehicle", wishes: FirstWishes
 
     Without `wishes` it has two goals; with them a speed, a hill and a start on it, a distance and a budget, stated or typical.
     """
+    if kind.floats:
+        from wattagon.design.boats import new_boat
+
+        return new_boat(kind, name)
     facts, usual, first = KINDS[kind], KINDS[kind].measures, KINDS[kind].first
 
     def guess(value: float) -> Quantity:

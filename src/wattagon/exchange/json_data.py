@@ -16,7 +16,7 @@ if TYPE_CHECKING:
     from wattagon.design.tree import Design
     from wattagon.study.drive.study import DriveStudy
     from wattagon.study.findings.finding import Finding
-    from wattagon.study.resolve import Input
+    from wattagon.study.resolve import Input, Resolved
     from wattagon.study.ride.study import Ride
 
 
@@ -34,6 +34,7 @@ def _input_data(path: str, item: Input) -> dict[str, Any]:
 def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
     """What `solve --json` prints."""
     from wattagon.exchange.units import say
+    from wattagon.physics.road import Road
     from wattagon.study.drive.words import goal_name
 
     train, motor = study.resolved.train, study.resolved.train.motor
@@ -64,7 +65,7 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
             "resistance_ohm": float(motor.resistance_ohm),
         },
         "ratio": float(train.reduction.ratio),
-        "wheel_radius_m": float(study.resolved.road.wheel_radius_m),
+        **({"wheel_radius_m": float(study.resolved.road.wheel_radius_m)} if isinstance(study.resolved.load, Road) else {}),
         "mass_kg": float(study.resolved.load.mass_kg),
         "states": states,
         "goals": [
@@ -85,6 +86,8 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
         "known": str(study.known),
         "inputs": {path: _input_data(path, item) for path, item in study.resolved.inputs.items()},
     }
+    if study.resolved.resistance is not None:
+        _add_water(data, study)
     if envelope:
         data["envelope"] = {
             name: {
@@ -95,6 +98,45 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
             for name, state in study.states.items()
         }
     return data
+
+
+RESISTANCE_ROWS = 61
+
+
+def _add_water(data: dict[str, Any], study: DriveStudy) -> None:
+    """What `solve --json` prints of a boat beside: its propellers at the top speed, the dock, the hump, the resistance with its band."""
+    import numpy as np
+
+    from wattagon.physics.water.boat import Boat
+    from wattagon.study.drive.water import dock, over_hump_m_s, prop_at
+
+    resolved, found = study.resolved, study.resolved.resistance
+    assert found is not None and isinstance(resolved.load, Boat)
+    for name, state in study.states.items():
+        held = dock(resolved, state.charge)
+        beyond, top = over_hump_m_s(resolved, state.charge), state.top_speed_m_s
+        load = float(resolved.load.resistance_n(top, 0.0, resolved.headwind_m_s))
+        data["states"][name] |= {
+            "bollard_n": held.pull_n,
+            "bollard_motor_a": held.motor_a,
+            "bollard_rpm": held.rpm,
+            "over_hump_speed_m_s": beyond,
+            "prop": prop_at(resolved, top, load)._asdict(),
+        }
+    top = 1.3 * max(state.top_speed_m_s for state in study.states.values())
+    rows = []
+    for speed in np.linspace(0.0, max(top, 1.0), RESISTANCE_ROWS).tolist():
+        force = float(resolved.load.resistance_n(speed, 0.0, resolved.headwind_m_s))
+        wide = float(np.interp(speed, found.speed_m_s, found.width) * np.interp(speed, found.speed_m_s, found.force_n))
+        rows.append({"speed_m_s": speed, "force_n": force, "band": [force - wide, force + wide]})
+    data["resistance"] = rows
+
+
+def prop_data(resolved: Resolved, speed_m_s: float, thrust_n: float) -> dict[str, Any]:
+    """What `point --json` prints of a boat's propeller."""
+    from wattagon.study.drive.water import prop_at
+
+    return dict(prop_at(resolved, speed_m_s, thrust_n)._asdict())
 
 
 def point_data(point: Any) -> dict[str, Any]:

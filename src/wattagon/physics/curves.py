@@ -30,21 +30,31 @@ class Curve:
 
     def at(self, x: Num) -> NDArray[np.float64]:
         """Values at x, broadcast over it."""
+        low, rise, share = self._cell(x)
+        return np.asarray(low + share * rise)
+
+    def with_slope(self, x: Num) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
+        """(values, slopes) at x."""
+        low, rise, share = self._cell(x)
+        step = self.step if self.values.ndim == 1 else np.reshape(self.step, (-1, *(1,) * max(self.axes, rise.ndim - 1)))
+        return np.asarray(low + share * rise), np.asarray(rise / step)
+
+    def _cell(self, x: Num) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
+        """(value at the begin of the cell, rise over it, share of it) at x."""
         many = self.values.ndim == 2
         place = np.asarray(x, dtype=float)
+        rows = (len(self.values), *(1,) * max(self.axes, place.ndim - 1)) if many else ()
         if many:
-            rows = (len(self.values), *(1,) * max(self.axes, place.ndim - 1))
             place = np.broadcast_to(place, np.broadcast_shapes(place.shape, rows)) / np.reshape(self.step, rows)
         else:
             place = place / self.step
         k = np.clip(place, 0.0, self.values.shape[-1] - 2).astype(np.intp)
-        share = place - k
         if many:
             row = np.arange(len(self.values)).reshape(rows)
             low, high = self.values[row, k], self.values[row, k + 1]
         else:
             low, high = self.values[k], self.values[k + 1]
-        return np.asarray(low + share * (high - low))
+        return np.asarray(low), np.asarray(high - low), place - k
 
     @property
     def end(self) -> Num:

@@ -11,10 +11,11 @@ import numpy as np
 from tests.design.malformed import DEMO
 from tests.study.finder.thinned import thin
 from wattagon.design import catalogue, file
+from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart
 from wattagon.design.quantity import Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import GoalKind, ShelfItem, VehicleKind
+from wattagon.design.tree import GoalKind, ShelfItem
 from wattagon.errors import InputError, PathError
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder import columns as col
@@ -137,7 +138,7 @@ class FinderTest(unittest.TestCase):
             self.assertEqual((hit.variant.stages[0].profile, hit.variant.stages[0].driver_teeth), ("5M", 15))
 
     def test_odd_briefs_are_searched_without_a_fault(self):
-        for kind in list(VehicleKind)[1::2]:
+        for kind in list(KINDS)[1::2]:
             design, wishes = new_design(kind), Wishes(schools=("direct", "belt"))
             space = thin(make_space(design, self.stock, wishes), random.Random(7), 12, 8, 60, 40)
             found = find_drives(design, self.stock, wishes=wishes, limit=3, space=space)

@@ -7,6 +7,7 @@ from wattagon.design.parts.loop import LoopPart
 from wattagon.design.parts.motor import MotorPart
 from wattagon.design.parts.part import Part
 from wattagon.design.parts.profile import ProfilePart
+from wattagon.design.parts.propeller import PropellerPart
 from wattagon.design.parts.toothed import ToothedPart
 from wattagon.design.parts.wheel import WheelPart
 
@@ -20,6 +21,7 @@ PART_KINDS: tuple[type[Part], ...] = (
     LoopPart,
     WheelPart,
     HubPart,
+    PropellerPart,
 )
 
 __all__ = [
@@ -31,6 +33,7 @@ __all__ = [
     "MotorPart",
     "Part",
     "ProfilePart",
+    "PropellerPart",
     "ToothedPart",
     "WheelPart",
 ]

@@ -18,12 +18,15 @@ from wattagon.design.tree.brief import (
 from wattagon.design.tree.cases import USUAL, WORST, Carried, LoadCase, Mode
 from wattagon.design.tree.design import MOST_VARIANTS, SCHEMA_VERSION, Design
 from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, Reading
+from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.variant import (
     ControllerChoice,
     Gears,
     MotorChoice,
     PackChoice,
+    Place,
+    PropellerChoice,
     ReductionKind,
     StageChoice,
     Variant,
@@ -57,15 +60,19 @@ __all__ = [
     "Gears",
     "Goal",
     "GoalKind",
+    "Hull",
     "Incident",
     "LoadCase",
     "Mode",
     "MotorChoice",
     "PackChoice",
+    "Place",
+    "PropellerChoice",
     "Reading",
     "ReductionKind",
     "ShelfItem",
     "StageChoice",
+    "TowRow",
     "Variant",
     "Vehicle",
     "VehicleKind",

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import field
 from enum import StrEnum
 
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.ids import Extra, check_id, no_extra
 from wattagon.errors import InputError
@@ -170,6 +170,40 @@ class Gears:
             raise InputError("in_view", self.in_view, f"1 to {len(self.cogs)}, the gears that there are")
 
 
+class Place(StrEnum):
+    """Where a propeller works."""
+
+    POD = "pod"
+    LEG = "leg"
+    RUDDER = "rudder"  # behind a kayak's
+    SKEG = "skeg"  # behind a thick one
+    LONG_TAIL = "long_tail"
+    SHAFT = "shaft"  # through the hull
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class PropellerChoice:
+    """Which propellers, where they work, and what a dock test made of their coefficients."""
+
+    part: str
+    count: int = field(default=1, metadata=spec("propellers", "number", 1, 4))
+    place: Place = Place.POD
+    tilt: Quantity | None = field(
+        default=None, metadata=spec("shaft to the way", "angle", 0.0, 0.7, "of a long tail or a shaft; empty: level")
+    )
+    seal: Quantity | None = field(default=None, metadata=spec("drag of the seals", "torque", 0.0, 5.0, "at the propeller's shaft"))
+    wake: Quantity | None = field(
+        default=None, metadata=spec("wake", "share", 0.0, 0.49, "how much slower the water arrives; empty: by its place")
+    )
+    deduction: Quantity | None = field(
+        default=None, metadata=spec("thrust lost on the hull", "share", 0.0, 0.49, "by suction; empty: by its place")
+    )
+    thrust_factor: Quantity | None = field(default=None, metadata=spec("thrust by the dock test", "number", 0.6, 1.5, "over the forecast"))
+    torque_factor: Quantity | None = field(default=None, metadata=spec("torque by the dock test", "number", 0.6, 1.5, "over the forecast"))
+    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": PropellerPart})
+    extra: Extra = field(default_factory=no_extra)
+
+
 @record(frozen=True, slots=True, kw_only=True)
 class Variant:
     """One way to drive the vehicle."""
@@ -184,6 +218,7 @@ class Variant:
     stages: tuple[StageChoice, ...] = ()
     gears: Gears | None = None  # behind the stages, where they drive the crank
     wheel: WheelChoice | None = None
+    propeller: PropellerChoice | None = None
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

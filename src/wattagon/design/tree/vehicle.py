@@ -7,6 +7,7 @@ from enum import StrEnum
 from typing import Any
 
 from wattagon.design.quantity import Quantity, spec
+from wattagon.design.tree.hull import Hull
 from wattagon.design.tree.ids import Extra, no_extra
 from wattagon.errors import InputError
 from wattagon.record import record
@@ -21,6 +22,22 @@ class VehicleKind(StrEnum):
     KART = "kart"
     TWO_WHEEL_DRIVE = "two_wheel_drive"
     UTILITY = "utility"
+    CANOE = "canoe"
+    FLAT_BOTTOMED = "flat_bottomed"
+    INFLATABLE = "inflatable"
+    PLANING_SKIFF = "planing_skiff"
+    TWIN_HULL = "twin_hull"
+
+    @property
+    def floats(self) -> bool:
+        """Whether it is a boat."""
+        return self in (
+            VehicleKind.CANOE,
+            VehicleKind.FLAT_BOTTOMED,
+            VehicleKind.INFLATABLE,
+            VehicleKind.PLANING_SKIFF,
+            VehicleKind.TWIN_HULL,
+        )
 
 
 def _length(label: str, low: float, high: float, hint: str = "") -> dict[str, Any]:
@@ -86,9 +103,12 @@ class Vehicle:
     rider_jerk: Quantity | None = field(
         default=None, metadata=spec("how quickly it may come", "jerk", 0.2, 100.0, "when it is expected; empty: 8 m/s³")
     )
+    hull: Hull | None = None  # of a boat; its wheels are not read then
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
+        if self.kind.floats != (self.hull is not None):
+            raise InputError("hull", "missing" if self.hull is None else "there", "a hull for a boat, none for a vehicle on wheels")
         if self.driven_axle not in ("rear", "front", "all"):
             raise InputError("driven_axle", self.driven_axle, "rear, front or all")
         if not self.cm_behind_front.value < self.wheelbase.value:

@@ -20,6 +20,7 @@ from wattagon.record import record
 
 POINTS = 400  # of each table
 FINE = 20_001
+REFINED = 2
 SPEEDS = 301  # of the table of resistance
 
 
@@ -69,6 +70,17 @@ def _no_torque(open_water: OpenWater) -> float:
     return float(tried[int(np.argmax(under))]) if under.any() else float(tried[-1])
 
 
+def _refined(advance: NDArray[np.float64], coefficient: Curve, root: Num, slow: Num) -> NDArray[np.float64]:
+    """The advance ratio by Newton on K(J) slow^2 = root^2 J^2, so that thrust and torque of one table agree."""
+    force, flow = np.square(root), np.square(slow)
+    for _ in range(REFINED):
+        value, slope = coefficient.with_slope(advance)
+        rate = slope * flow - 2.0 * force * advance
+        step = (value * flow - force * advance**2) / np.where(rate < 0.0, rate, 1.0)
+        advance = np.maximum(advance - np.where(rate < 0.0, step, 0.0), 0.0)
+    return advance
+
+
 @record(frozen=True, slots=True, kw_only=True)
 class Boat:
     """Hull, propellers, air and current of one boat; forces along the way [N].
@@ -88,6 +100,7 @@ class Boat:
     drag_area_m2: Num = 0.6  # C_D A in the air
     air_kg_m3: Num = 1.225
     added_share: Num = 0.1  # water that is accelerated along with the hull, as a share of the mass; typical
+    hull_share: Num = 1.0  # of `hull`, in what is asked of a boat without its own drag
     rider_w: Num = 0.0  # from paddles
     rider_top_m_s: Num = 0.0
 
@@ -123,7 +136,7 @@ class Boat:
         slow = self.inflow_m_s(speed_m_s) * self.screw.diameter_m * np.sqrt(self.kg_m3)
         total = root + slow
         share = np.where(total > 0.0, root / np.where(total > 0.0, total, 1.0), 1.0)
-        return self.screw.by_thrust.at(share)
+        return _refined(self.screw.by_thrust.at(share), self.screw.thrust, root, slow)
 
     def turns_s(self, speed_m_s: Num, advance: Num, force: Num, coefficient: Num, power: int) -> Num:
         """Turns a second at an advance ratio: by the inflow where it is fast, else by the force (thrust: power 4, torque: 5)."""
@@ -149,7 +162,7 @@ class Boat:
         slow = self.inflow_m_s(speed_m_s) * np.sqrt(self.kg_m3 * self.screw.diameter_m**3)
         total = root + slow
         share = np.where(total > 0.0, root / np.where(total > 0.0, total, 1.0), 1.0)
-        advance = self.screw.by_torque.at(share)
+        advance = _refined(self.screw.by_torque.at(share), self.screw.torque, root, slow)
         return advance, self.turns_s(speed_m_s, advance, own, self.screw.torque.at(advance), 5)
 
     def thrust_n(self, speed_m_s: Num, shaft_torque_nm: Num) -> Num:
@@ -175,7 +188,7 @@ class Boat:
     def parts_n(self, speed_m_s: Num, grade: Num = 0.0, headwind_m_s: Num = 0.0) -> tuple[Num, Num, Num]:
         speed = np.asarray(speed_m_s, dtype=float)
         through = speed + headwind_m_s
-        water = self.hull.at(np.abs(speed)) + 0.5 * self.kg_m3 * self.appendage_m2 * speed**2
+        water = self.hull_share * self.hull.at(np.abs(speed)) + 0.5 * self.kg_m3 * self.appendage_m2 * speed**2
         air = 0.5 * self.air_kg_m3 * self.drag_area_m2 * through * np.abs(through)
         none = 0.0 * np.asarray(grade, dtype=float) * air
         return water + none, air + none, none
@@ -191,7 +204,7 @@ class Boat:
     def unloaded(self, share: Num) -> Boat:
         return replace(
             self,
-            hull=Curve(self.hull.step, self.hull.values * float(np.asarray(share))),
+            hull_share=self.hull_share * share,
             appendage_m2=self.appendage_m2 * share,
             drag_area_m2=self.drag_area_m2 * share,
             rider_w=0.0,

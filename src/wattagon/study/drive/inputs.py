@@ -13,8 +13,11 @@ RIDER_JERK = 8.0  # m/s3 that an expecting rider bears
 
 def inputs_beside(vehicle: Vehicle, resolved: Resolved) -> dict[str, Input]:
     """Inputs by path that rules use and the drive study does not; what nobody stated stands as it is usual, and assumed."""
-    facts, choice, base = KINDS[vehicle.kind], resolved.variant.controller, f"variants.{resolved.variant.id}.controller"
+    choice, base = resolved.variant.controller, f"variants.{resolved.variant.id}.controller"
     found: dict[str, Input] = {}
+    if vehicle.kind.floats:
+        return found
+    facts = KINDS[vehicle.kind]
 
     def measure(name: str, dimension: str, usual: float) -> None:
         given: Quantity | None = getattr(vehicle, name)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from typing import cast
@@ -9,11 +10,12 @@ from typing import cast
 import numpy as np
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.fitted import fitted
 from wattagon.design.kinds import KINDS
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit, apply
-from wattagon.design.tree import Design, Gears, MotorChoice, ReductionKind, StageChoice, Variant, WheelChoice
+from wattagon.design.tree import Design, Gears, MotorChoice, PropellerChoice, ReductionKind, StageChoice, Variant, WheelChoice
 from wattagon.errors import InputError, PathError
 from wattagon.record import record
 from wattagon.study.drive.cases import best_reach, over_cases, unheld
@@ -60,7 +62,10 @@ class Preview:
 def levers(design: Design, stock: Catalogue) -> list[Lever]:
     """All levers of the active variant, in the order of the drive from the motor to the pack and back to the wheel."""
     variant = design.variant()
-    made = [_motor_kv(variant, stock), _motor_size(variant, stock), _count(design, variant)]
+    floats = design.vehicle.kind.floats
+    made = [_motor_kv(variant, stock), _motor_size(variant, stock)]
+    if not floats:
+        made.append(_count(design, variant))
     for k, stage in enumerate(variant.stages):
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN, ReductionKind.GEAR, ReductionKind.PLANETARY):
             made += [_teeth(variant, stock, k, stage, role) for role in ("driver", "driven")]
@@ -70,8 +75,46 @@ def levers(design: Design, stock: Catalogue) -> list[Lever]:
     made += [_controller(variant, stock)]
     made += [_amps("motor_current_a", "Motor amps", variant.controller.motor_current_a)]
     made += [_amps("pack_current_a", "Pack amps", variant.controller.pack_current_a)]
-    made.append(_wheel(design, variant, stock))
+    if floats and variant.propeller is not None:
+        made += [_screw(variant.propeller, stock, name, label) for name, label in SCREW_LEVERS]
+    elif not floats:
+        made.append(_wheel(design, variant, stock))
     return made
+
+
+SCREW_LEVERS = (("diameter_m", "Diameter"), ("pitch_m", "Pitch"), ("blades", "Blades"))
+
+
+def _screw(choice: PropellerChoice, stock: Catalogue, name: str, label: str) -> Lever:
+    """The next propeller of stock with more or less of one thing, and as near as may be in the others."""
+    now = fitted(stock.get(PropellerPart, choice.part), choice)
+    value = float(getattr(now, name))
+
+    def far(part: PropellerPart) -> tuple[float, ...]:
+        ratios = [abs(math.log(float(getattr(part, other)) / float(getattr(now, other)))) for other, _ in SCREW_LEVERS]
+        own = next(k for k, (other, _) in enumerate(SCREW_LEVERS) if other == name)
+        return (3.0 * sum(ratios) - 2.0 * ratios[own], float(part.make != now.make), part.price)
+
+    def step(sign: int) -> tuple[Edit | None, float | None]:
+        fit = [part for part in stock.all(PropellerPart) if sign * (float(getattr(part, name)) - value) > 1e-6]
+        if not fit:
+            return None, None
+        to = min(fit, key=far)
+        return Edit(label=to.name, changes=(("variant.propeller", replace(choice, part=to.id, overrides={})),)), float(getattr(to, name))
+
+    down, up = step(-1), step(+1)
+    return Lever(
+        code=f"propeller_{name.removesuffix('_m')}",
+        group="reduction",
+        label=label,
+        path=f"variant.propeller.{name}",
+        value=value,
+        dimension="length" if name != "blades" else "count",
+        down=down[0],
+        up=up[0],
+        down_value=down[1],
+        up_value=up[1],
+    )
 
 
 RING_STEP = 2  # teeth

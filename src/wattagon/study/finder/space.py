@@ -128,6 +128,8 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
     Unrated parts are left out: what nobody rated cannot be judged.
     """
     wishes = wishes or Wishes()
+    if design.vehicle.kind.floats:
+        raise InputError("find", design.vehicle.kind.value, "a vehicle on wheels: propellers are not searched yet")
     gears = middle_gears(design) if "middle" in wishes.schools else None
     if set(wishes.schools) <= {"middle", "two"} and gears is None:
         raise InputError("school", "middle", "direct, belt or chain: only a vehicle with pedals has gears to go through")

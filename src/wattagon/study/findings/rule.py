@@ -110,9 +110,12 @@ class Rule:
     rests: tuple[str, ...] = ()  # names of the inputs that decide it
     of: Callable[[Case], Iterable[tuple[str, Any]]] | None = None
     instead_of: str = ""  # code of a finding that estimates what this one works out
+    on: str = ""  # wheels or water, where it is only asked there
 
     def findings(self, case: Case) -> list[Finding]:
         """What it finds; nothing where it does not apply."""
+        if self.on and (self.on == "water") != case.design.vehicle.kind.floats:
+            return []
         if self.of is None:
             verdict = self.judge(case)
             return [self._finding(case, self.code, verdict)] if verdict is not None else []

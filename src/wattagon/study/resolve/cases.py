@@ -95,6 +95,8 @@ def case_ids(design: Design) -> tuple[str, ...]:
 
 def driven_cases(design: Design) -> tuple[str, ...]:
     """Ids of the cases in which the vehicle drives, the usual one first."""
+    if design.vehicle.kind.floats:
+        return (USUAL,)
     return (USUAL, *(case.id for case in design.brief.cases if case.pack))
 
 

@@ -23,6 +23,7 @@ from wattagon.physics.reduction import Stage, combine
 from wattagon.physics.road import Road
 from wattagon.record import record
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
+from wattagon.study.resolve.boat import Resistance, boat_of, propeller_of, seal_stage
 from wattagon.study.resolve.cases import stand_of
 from wattagon.study.resolve.controller import controller_of, held_back
 from wattagon.study.resolve.gears import BIKE_CHAIN_SECONDS, BikeRatings, bike_ratings, geared, ridden_gear
@@ -61,6 +62,7 @@ class Resolved:
     headwind_m_s: float
     inputs: Mapping[str, Input] = field(default_factory=dict)
     gear: int = 0  # of the bike's own, 1 with the largest cog; 0 where the motor does not drive the crank
+    resistance: Resistance | None = None  # of a boat's hull
     bike: BikeRatings | None = None  # of its own chain and hub, where there are gears
     shift: Mapping[str, float] | None = None  # values that it was made with instead of those of the design
 
@@ -94,7 +96,7 @@ def gear_in_view(design: Design, variant: Variant, stock: Catalogue) -> int:
 
 def _ratings(variant: Variant, stages: tuple[Stage, ...], count: int, stock: Catalogue) -> tuple[Rating, ...]:
     """Ratings of belts and chains; a bike's own chain is rated a seventh of its breaking load, a third for seconds."""
-    made = stage_ratings(variant.stages, stages, count, stock)
+    made = stage_ratings(variant.stages, stages[: len(variant.stages)], count, stock)
     if variant.gears is None:
         return made
     last = len(stages) - 1
@@ -144,6 +146,9 @@ def resolve(
     heat = once(heat_of, base, variant.motor, motor_part)
     pack = once(pack_of, base, variant.pack, cell_part, conditions.pack_temperature)
     stages = once(stages_of, base, variant.stages, variant.wheel, wheel_part, vehicle, conditions)
+    if vehicle.kind.floats:
+        propeller_of(variant, stock)
+        stages = (*stages, seal_stage(read, variant))
     count = variant.motor.count
     reduction = combine(stages, motors=count)
     controller = once(controller_of, base, variant.controller, controller_part, pack)
@@ -157,11 +162,16 @@ def resolve(
     told_kg = pack_kg
     pack_kg = read.keep(f"{base}.pack.mass", pack_kg, Known.ASSUMED if built else Known.STATED, "mass")
     drive_kg += pack_kg - told_kg
-    case = design.brief.load_case()
+    case = design.brief.load_case() if not vehicle.kind.floats else None
     if case is not None and not (case.pack and stand_of(Reader(False, shift), design, drive_kg, pack_kg, case).stands):
         case = None  # what does not stand, or has no pack, does not drive: a finding says so, and the usual load is shown
-    stand = stand_of(read, design, drive_kg, pack_kg, case)
-    load = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg, stand)
+    load: Load
+    resistance = None
+    if vehicle.kind.floats:
+        load, resistance = boat_of(read, design, stock, variant, drive_kg)
+    else:
+        stand = stand_of(read, design, drive_kg, pack_kg, case)
+        load = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg, stand)
     mode = design.brief.mode_in_view()
     if mode is not None:
         train = replace(train, controller=held_back(controller, mode, motor, reduction, load))
@@ -177,6 +187,7 @@ def resolve(
         case=USUAL if case is None else case.id,
         shift=shift,
         gear=gear,
+        resistance=resistance,
         bike=bike_ratings(read, base, plain.gears, stock) if plain.gears is not None else None,
         stages=stages,
         ratings=_ratings(variant, stages, count, stock),

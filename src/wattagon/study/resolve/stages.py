@@ -85,7 +85,7 @@ def stages_of(
     vehicle: Vehicle,
     conditions: Conditions,
 ) -> tuple[Stage, ...]:
-    diameter, share = fitted_wheel(read, vehicle, wheel, part, base) if choices else (1.0, 1.0)
+    diameter, share = fitted_wheel(read, vehicle, wheel, part, base) if choices and not vehicle.kind.floats else (1.0, 1.0)
     return tuple(stage_of(read, f"{base}.stages.{k}", choice, diameter * share, ground(conditions)) for k, choice in enumerate(choices))
 
 

@@ -221,6 +221,8 @@ def find_course(design: Design, name: str) -> Course:
 
 def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None = None, step_s: float = 0.01) -> Ride:
     """Simulate one run of one variant.  Raises InputError; lets go of the interpreter lock while it runs."""
+    if design.vehicle.kind.floats:
+        raise InputError("ride", design.vehicle.kind.value, "a vehicle on wheels: crossings are not simulated yet")
     resolved = _in_first_gear(resolve(design, stock, variant_id), design, ask)
     plant, inputs = plant_of(design, resolved, shifts=ask.gear is None)
     conditions = design.brief.conditions

@@ -103,6 +103,7 @@ def _cap(text: str) -> str:
 RULES: tuple[Rule, ...] = (
     Rule(
         code="mode.speed",
+        on="wheels",
         bench="brief",
         link="controller",
         because="A speed that is set is kept by the electrical speed, which a brushed motor does not tell.",
@@ -111,6 +112,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="case.stands",
+        on="wheels",
         bench="brief",
         link="wheel",
         because="Weights add up where they sit; beyond an axle the vehicle tips over it without any drive.",
@@ -120,6 +122,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="case.lift",
+        on="wheels",
         bench="drive",
         link="wheel",
         because="Pull that lifts the front: weight times its distance to the rear axle over its height.",
@@ -129,6 +132,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="case.brake",
+        on="wheels",
         bench="drive",
         link="controller",
         because="A brake that locks its wheels steers no more; one that lifts the rear throws over the front.",
@@ -138,6 +142,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="case.tips_sideways",
+        on="wheels",
         bench="brief",
         link="wheel",
         because="It tips sideways at half its track over the height of its weight, in g.",

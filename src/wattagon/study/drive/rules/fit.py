@@ -59,6 +59,7 @@ def cadence(case: Case) -> Verdict | None:
 RULES: tuple[Rule, ...] = (
     Rule(
         code="motor.side_by_side",
+        on="wheels",
         bench="drive",
         link="motor",
         because=(
@@ -69,6 +70,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="rider.cadence",
+        on="wheels",
         bench="drive",
         link="wheel",
         because="Sixty to ninety turns a minute are comfortable, up to a hundred still help.",

@@ -26,7 +26,7 @@ GROOVE_PITCHES = 0.7  # depth of groove and what stands outside the pitch circle
 def drivetrain(case: Case) -> Verdict:
     """Belts and chains: full motor amps against what they bear for seconds, the speeds of the goals against what they bear for good."""
     resolved = case.study.resolved
-    if not resolved.stages:
+    if not resolved.variant.stages:
         return Verdict(status=Status.CLEAR, title="No belt or chain to overload")
     unknown = [
         k for k, stage in enumerate(resolved.variant.stages) if stage.profile and all(rating.stage != k for rating in resolved.ratings)

@@ -193,6 +193,7 @@ def tips_sideways(case: Case) -> Verdict | None:
 RULES: tuple[Rule, ...] = (
     Rule(
         code="brake.grip",
+        on="wheels",
         bench="drive",
         link="controller",
         because="A brake that locks its wheels steers no more; one that lifts the rear throws over the front. Worst on a descent.",
@@ -201,6 +202,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="rider.brake",
+        on="wheels",
         bench="drive",
         link="controller",
         because="What a rider bears of being held back who expects it, in level and in how quickly it comes.",
@@ -209,6 +211,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="rider.release",
+        on="wheels",
         bench="drive",
         link="controller",
         because="What a rider bears of being held back that comes unasked.",
@@ -217,6 +220,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="vehicle.tips_sideways",
+        on="wheels",
         bench="brief",
         link="wheel",
         because=(

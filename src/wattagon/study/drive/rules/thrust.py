@@ -309,6 +309,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="drive.thrust_on_grade",
+        on="wheels",
         bench="drive",
         link="reduction",
         because="What the drive gives on a nominal pack against weight, rolling and air at that speed.",
@@ -317,6 +318,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="drive.start_on_hill",
+        on="wheels",
         bench="drive",
         link="motor",
         because="Pull at standstill on a low pack against weight and rolling; starts need some to spare.",
@@ -325,6 +327,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="wheel.lift",
+        on="wheels",
         bench="drive",
         link="wheel",
         because="The front lifts where the pull times its height outweighs the vehicle: F = m g b / h.",
@@ -333,6 +336,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="wheel.grip",
+        on="wheels",
         bench="drive",
         link="wheel",
         because="Friction on the driven wheels, with the weight that moves onto them.",
@@ -341,6 +345,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="motor.heat_on_climb",
+        on="wheels",
         bench="drive",
         link="motor",
         because="From cold, winding to its limit, in the air of the brief.",
@@ -349,6 +354,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="drive.thrust_lost",
+        on="wheels",
         bench="drive",
         link="wheel",
         because=(
@@ -360,6 +366,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="drive.overspeed",
+        on="wheels",
         bench="drive",
         link="motor",
         because=(

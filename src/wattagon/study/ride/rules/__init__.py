@@ -6,7 +6,7 @@ Each verdict has its figure in a few words, so that a cure can say "6 min to nev
 from __future__ import annotations
 
 from wattagon.study.drive.rules.rests import CHARGE, CONTROLLER_HEAT, CUTBACK, GRIP, HEAT, LOAD, MASS, PULL, RAMP, RIDER
-from wattagon.study.findings.rule import Rule
+from wattagon.study.findings.rule import Rule, unknown
 from wattagon.study.ride.rules.climbs import HOT_DAY_C, boost, climb, full_throttle, hot_day, pull, sealed_box
 from wattagon.study.ride.rules.courses import courses, ridden
 from wattagon.study.ride.rules.stops import full_pack, resistor, stop
@@ -14,6 +14,7 @@ from wattagon.study.ride.rules.stops import full_pack, resistor, stop
 RULES: tuple[Rule, ...] = (
     Rule(
         code="ride.climb",
+        on="wheels",
         bench="ride",
         link="motor",
         because="Simulated from cold: winding, case, controller and pack against their limits, tapers and boost included.",
@@ -23,6 +24,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.hot_day",
+        on="wheels",
         bench="ride",
         link="motor",
         because=f"The same climb in air of {HOT_DAY_C:g} C.",
@@ -31,6 +33,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.full_throttle",
+        on="wheels",
         bench="ride",
         link="motor",
         because="Held at full command from cold: a hand that does not let go asks for it.",
@@ -39,6 +42,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.boost",
+        on="wheels",
         bench="ride",
         link="controller",
         because="What is over the controller's lasting amps is a budget that fills like a junction warms.",
@@ -47,6 +51,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.pull",
+        on="wheels",
         bench="ride",
         link="reduction",
         because="Root mean square of the pull over the ride; a belt bears its working tension over a service "
@@ -57,6 +62,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.stop",
+        on="wheels",
         bench="ride",
         link="controller",
         because="Mean deceleration of a stop on a half-full pack; the rider's own reaction is not in it.",
@@ -65,6 +71,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.full_pack",
+        on="wheels",
         bench="ride",
         link="pack",
         because="The bus may not rise over the volts of a full pack, so braking current fades as the pack fills.",
@@ -73,6 +80,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.resistor",
+        on="wheels",
         bench="ride",
         link="controller",
         because="Its force goes with speed. It gets hot enough to burn: mount it clear of skin, deck and cables.",
@@ -81,6 +89,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.box",
+        on="wheels",
         bench="ride",
         link="controller",
         because="Air inside the box by the films on both sides of its wall; a controller bolted to a metal wall does better than that.",
@@ -89,11 +98,20 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.course",
+        on="wheels",
         bench="ride",
         link="pack",
         because="Ridden with its climbs, wind and stops.",
         judge=ridden,
         rests=(*LOAD, *PULL, *CUTBACK, *CHARGE),
         of=courses,
+    ),
+    Rule(
+        code="ride.water",
+        on="water",
+        bench="ride",
+        link="pack",
+        because="Range and speeds are of steady water; waves, current, turns and stops are not in them.",
+        judge=lambda case: unknown("Crossings are not simulated yet: heat and charge on the way are not checked"),
     ),
 )

@@ -1,0 +1,168 @@
+"""Kinds of boat, all facts about each in one row, and a new design of one: typical values, every one of them marked assumed."""
+
+from __future__ import annotations
+
+from typing import NamedTuple
+
+from wattagon.design.quantity import Quantity
+from wattagon.design.tree import (
+    Brief,
+    ControllerChoice,
+    Design,
+    Goal,
+    GoalKind,
+    Hull,
+    MotorChoice,
+    PackChoice,
+    Place,
+    PropellerChoice,
+    Variant,
+    Vehicle,
+    VehicleKind,
+)
+
+
+class BoatFacts(NamedTuple):
+    """One row; lengths in m, masses in kg, areas in m2, speeds in m/s, angles in rad."""
+
+    words: str
+    length: float
+    beam: float  # of one hull
+    empty: float
+    crew: float
+    load: float
+    surface: float  # C_S
+    form: float  # k
+    waves: float  # k_h
+    air: float  # C_D A
+    wake: float
+    deduction: float
+    deadrise: float = 0.0
+    forward: float = 0.4  # weight ahead of the transom, as a share of the length
+    hulls: int = 1
+    planes: bool = False
+    place: Place = Place.POD
+    motor: str = "submerged-80x92-100"
+    propeller: str = "prop-200x110-2-moulded"
+    propellers: int = 1
+    series: int = 6
+    parallel: int = 6
+    motor_a: float = 60.0
+    pack_a: float = 40.0
+    cruise: float = 1.9
+    distance: float = 10000.0
+
+
+BOATS: dict[VehicleKind, BoatFacts] = {
+    VehicleKind.CANOE: BoatFacts(
+        "canoe or kayak",
+        4.7,
+        0.75,
+        28.0,
+        150.0,
+        15.0,
+        2.75,
+        0.12,
+        1.2,
+        0.6,
+        0.05,
+        0.05,
+        motor="submerged-63x74-120",
+        propeller="prop-165x130-2-moulded",
+        motor_a=42.0,
+    ),
+    VehicleKind.FLAT_BOTTOMED: BoatFacts("flat-bottomed boat", 3.8, 1.1, 70.0, 150.0, 20.0, 3.2, 0.20, 1.0, 0.8, 0.08, 0.08),
+    VehicleKind.INFLATABLE: BoatFacts("inflatable", 3.2, 1.0, 60.0, 150.0, 20.0, 3.3, 0.25, 1.1, 0.8, 0.08, 0.08, place=Place.LEG),
+    VehicleKind.PLANING_SKIFF: BoatFacts(
+        "planing skiff",
+        3.2,
+        1.3,
+        90.0,
+        75.0,
+        15.0,
+        3.2,
+        0.15,
+        1.0,
+        0.6,
+        0.05,
+        0.05,
+        deadrise=0.1745,
+        forward=0.33,
+        planes=True,
+        place=Place.LEG,
+        motor="outrunner-100x80-105",
+        propeller="prop-180x145-3-moulded",
+        propellers=2,
+        series=12,
+        parallel=10,
+        motor_a=120.0,
+        pack_a=110.0,
+        cruise=6.0,
+        distance=6000.0,
+    ),
+    VehicleKind.TWIN_HULL: BoatFacts(
+        "twin hull",
+        4.5,
+        0.4,
+        90.0,
+        150.0,
+        20.0,
+        2.65,
+        0.10,
+        1.0,
+        0.8,
+        0.03,
+        0.04,
+        hulls=2,
+    ),
+}
+
+
+def new_boat(kind: VehicleKind, name: str = "New boat") -> Design:
+    """A boat of a kind with typical assumed values, two goals, and one plain direct drive."""
+    facts = BOATS[kind]
+
+    def guess(value: float) -> Quantity:
+        return Quantity(value=value)
+
+    hull = Hull(
+        waterline_length=guess(facts.length),
+        waterline_beam=guess(facts.beam),
+        surface_factor=guess(facts.surface),
+        form=guess(facts.form),
+        hull_factor=guess(facts.waves),
+        deadrise=guess(facts.deadrise),
+        weight_forward=guess(facts.forward * facts.length),
+    )
+    vehicle = Vehicle(
+        name=name,
+        kind=kind,
+        # what a boat has not; the file wants them, nothing reads them
+        tyre_diameter=guess(0.2),
+        tyre_rolling_share=guess(1.0),
+        wheelbase=guess(1.0),
+        cm_behind_front=guess(0.5),
+        cm_height=guess(0.5),
+        rolling=guess(0.0),
+        grip=guess(0.5),
+        wheel_inertia=guess(0.0),
+        empty_mass=guess(facts.empty),
+        rider_mass=guess(facts.crew),
+        load_mass=guess(facts.load),
+        drag_area=guess(facts.air),
+        axle_wheels=max(facts.propellers, 1),
+        hull=hull,
+    )
+    goals = (
+        Goal(id="cruise", kind=GoalKind.TOP_SPEED, speed=facts.cruise),
+        Goal(id="range", kind=GoalKind.RANGE, distance=facts.distance, speed=0.8 * facts.cruise),
+    )
+    variant = Variant(
+        id="A",
+        name="First sketch",
+        motor=MotorChoice(part=facts.motor, count=facts.propellers, driven_wheels=facts.propellers),
+        controller=ControllerChoice(part="ctrl-75v-150", motor_current_a=facts.motor_a, pack_current_a=facts.pack_a),
+        pack=PackChoice(part="cell-21-4p0-power", series=facts.series, parallel=facts.parallel),
+        propeller=PropellerChoice(part=facts.propeller, count=facts.propellers, place=facts.place),
+    )
+    return Design(vehicle=vehicle, brief=Brief(goals=goals), variants=(variant,), active="A")

@@ -1,0 +1,198 @@
+"""Rules on the water: propeller against motor, dock, depth, cavitation, tip speed, the hull's wall and its hump."""
+
+from __future__ import annotations
+
+import math
+
+from wattagon.design.boats import BOATS
+from wattagon.design.parts import PropellerPart
+from wattagon.design.paths import Edit
+from wattagon.design.tree import GoalKind
+from wattagon.physics.water.hull import WALL_FROUDE, slenderness, wall_speed_m_s
+from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S
+from wattagon.study.drive.rules.rests import MASS, PULL
+from wattagon.study.drive.water import boat_in, cavitates, dock, held_motor_a, loaded_share, over_hump_m_s
+from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
+from wattagon.study.findings.status import Status
+from wattagon.study.resolve import CHARGE_STATES
+
+OVER_PROPPED, UNDER_PROPPED = 0.70, 0.93  # turns at full throttle, of those without load
+SLENDER = 8.0  # hulls that pass the wall without drama
+NOMINAL = CHARGE_STATES["nominal"]
+SCREW = ("diameter_m", "pitch_m", "area_ratio", "wake", "deduction", "cd0")
+HULL = ("waterline_length", "surface_factor", "form", "hull_factor", "appendage_area", "drag_area")
+
+
+def _part(case: Case) -> PropellerPart:
+    choice = case.study.resolved.variant.propeller
+    assert choice is not None
+    return case.stock.get(PropellerPart, choice.part)
+
+
+def _others(case: Case, *, smaller: bool) -> tuple[Edit, ...]:
+    """Propellers of stock that take less torque at a turn, or more: D^4 times pitch; the nearest first."""
+    now = _part(case)
+    takes = lambda part: part.diameter_m**4 * part.pitch_m
+    fit = [part for part in case.stock.all(PropellerPart) if (takes(part) < takes(now)) == smaller and part.id != now.id]
+    fit.sort(key=lambda part: abs(math.log(takes(part) / takes(now))))
+    return tuple(Edit(label=part.name, changes=(("variant.propeller.part", part.id),)) for part in fit[:10])
+
+
+def match(case: Case) -> Verdict:
+    """Turns at full throttle at the top speed against those without load, and the current against what lasts."""
+    resolved, top = case.study.resolved, case.study.states["nominal"].top_speed_m_s
+    share = loaded_share(resolved, top, NOMINAL)
+    lasting, amps = resolved.motor_part.current_continuous_a, held_motor_a(resolved, top)
+    if share < OVER_PROPPED:
+        title = f"Over-propped: full throttle turns it at {share:.0%} of its free speed, 80 to 90 % is right: less pitch, diameter or kv"
+        margin = share / OVER_PROPPED - 1.0
+        return Verdict(status=Status.OVER, title=title, margin=margin, candidates=lambda: _others(case, smaller=True))
+    if share > UNDER_PROPPED and (lasting is None or amps < 0.5 * lasting):
+        title = (
+            f"Under-propped: full throttle turns it at {share:.0%} of its free speed with little current; more pitch or diameter would pull"
+        )
+        margin = (1.0 - share) / (1.0 - UNDER_PROPPED) - 1.0
+        return Verdict(status=Status.TIGHT, title=title, margin=margin, candidates=lambda: _others(case, smaller=False))
+    title = f"Full throttle turns the propeller at {share:.0%} of its free speed, 80 to 90 % is best"
+    return Verdict(status=Status.CLEAR, title=title, margin=min(share / OVER_PROPPED - 1.0, 0.3))
+
+
+def at_dock(case: Case) -> Verdict:
+    """Amps of one motor held fast at full throttle, as by weed or a rope, against what it bears for good."""
+    found, lasting = dock(case.study.resolved, CHARGE_STATES["full"]), case.study.resolved.motor_part.current_continuous_a
+    if lasting is None:
+        return unknown("Stuck at full throttle: the motor's lasting amps are not stated")
+    margin = 1.0 - found.motor_a / lasting
+    status = Status.CLEAR if margin >= 0.0 else Status.TIGHT
+    title = (
+        f"Stuck at full throttle it takes {case.say(found.motor_a, 'current')} motor amps, bears {case.say(lasting, 'current')} for good"
+    )
+    if status is Status.TIGHT:
+        title += ": let go within a minute"
+    return Verdict(status=status, title=title, margin=margin, candidates=lambda: _others(case, smaller=True))
+
+
+def depth(case: Case) -> Verdict:
+    """How deep the propeller works: air is drawn where its tip is near the surface."""
+    hull, part = case.design.vehicle.hull, _part(case)
+    assert hull is not None
+    if hull.propeller_depth is None:
+        return unknown("Depth of the propeller is not measured: whether it draws air is not known")
+    down, size = hull.propeller_depth.value, part.diameter_m
+    status = Status.OVER if down < 0.5 * size else Status.TIGHT if down < size else Status.CLEAR
+    title = f"Propeller {case.say(down, 'length')} under the surface, one diameter is {case.say(size, 'length')}"
+    if status is not Status.CLEAR:
+        title += ": its blades come out of the water" if status is Status.OVER else ": hard throttle and turns draw air"
+    return Verdict(status=status, title=title, margin=down / size - 1.0, candidates=lambda: _others(case, smaller=True))
+
+
+def cavitation(case: Case) -> Verdict:
+    """Loading of the blades at the top speed against the line from where bubbles take thrust."""
+    hull, part, top = case.design.vehicle.hull, _part(case), case.study.states["full"].top_speed_m_s
+    assert hull is not None
+    down = hull.propeller_depth.value if hull.propeller_depth is not None else part.diameter_m
+    thrust = float(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s))
+    found = cavitates(case.study.resolved, top, max(thrust, 1e-6), down, part.area_ratio, part.blades)
+    share = float(found.loading) / max(float(found.most), 1e-9)
+    status = Status.OVER if share > 1.0 else Status.TIGHT if share > 0.75 else Status.CLEAR
+    title = f"Blades loaded to {share:.0%} of what they bear without bubbles at {case.say(top, 'speed')}; known within a quarter"
+    return Verdict(status=status, title=title, margin=1.0 - share)
+
+
+def tip(case: Case) -> Verdict:
+    """Speed of the blade tips."""
+    part, top = _part(case), case.study.states["full"].top_speed_m_s
+    thrust = float(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s))
+    speed = float(cavitates(case.study.resolved, top, max(thrust, 1e-6), 0.3, part.area_ratio, part.blades).tip_m_s)
+    status = Status.OVER if speed > TIP_WARN_M_S else Status.TIGHT if speed > TIP_NOTE_M_S else Status.CLEAR
+    title = (
+        f"Blade tips run at {case.say(speed, 'speed')}, above {case.say(TIP_WARN_M_S, 'speed')} they draw air and bubbles near the surface"
+    )
+    return Verdict(status=status, title=title, margin=1.0 - speed / TIP_WARN_M_S, candidates=lambda: _others(case, smaller=False))
+
+
+def wall(case: Case) -> Verdict | None:
+    """A speed that is asked of a floating hull against that at which its wave is as long as it."""
+    hull, facts = case.design.vehicle.hull, BOATS[case.design.vehicle.kind]
+    asked = max((r.goal.speed or 0.0 for r in case.study.goals if r.goal.kind is GoalKind.TOP_SPEED), default=0.0)
+    if facts.planes or hull is None or asked <= 0.0:
+        return None
+    length, boat = hull.waterline_length.value, boat_in(case.study.resolved)
+    limit = float(wall_speed_m_s(length))
+    slim = float(slenderness(length, float(boat.mass_kg) / facts.hulls / float(boat.kg_m3)))
+    margin = 1.0 - asked / limit
+    status = Status.CLEAR if margin >= 0.0 or slim >= SLENDER else Status.TIGHT
+    title = f"{case.say(asked, 'speed')} asked, the hull's own wave holds it at about {case.say(limit, 'speed')}"
+    if status is Status.TIGHT:
+        title += ": twice the power would bring about 12 %"
+    return Verdict(status=status, title=title, margin=margin)
+
+
+def hump(case: Case) -> Verdict | None:
+    """Whether what holds a speed beyond the hump also gets there from rest."""
+    if not BOATS[case.design.vehicle.kind].planes:
+        return None
+    reached, beyond = case.study.states["nominal"].top_speed_m_s, over_hump_m_s(case.study.resolved, NOMINAL)
+    asked = max((r.goal.speed or 0.0 for r in case.study.goals if r.goal.kind is GoalKind.TOP_SPEED), default=0.0)
+    if math.isnan(beyond):
+        return Verdict(status=Status.CLEAR, title=f"No hump between rest and {case.say(reached, 'speed')} that it does not pass")
+    status = Status.OVER if reached < asked <= beyond else Status.TIGHT
+    title = f"It stays before the hump at {case.say(reached, 'speed')}; {case.say(beyond, 'speed')} would hold only if helped over it"
+    return Verdict(status=status, title=title, margin=reached / beyond - 1.0)
+
+
+def _rule(code: str, link: str, because: str, judge, rests: tuple[str, ...]) -> Rule:  # type: ignore[no-untyped-def]
+    return Rule(code=code, bench="drive", link=link, because=because, judge=judge, rests=rests, on="water")
+
+
+RULES: tuple[Rule, ...] = (
+    _rule(
+        "prop.match",
+        "reduction",
+        "A motor is near its best where its load takes a tenth to a fifth of its speed.",
+        match,
+        (*PULL, *SCREW, *HULL),
+    ),
+    _rule(
+        "prop.dock",
+        "motor",
+        "Weed, a rope or a quay hold the boat while the motor pulls: more current than under way.",
+        at_dock,
+        (*PULL, *SCREW),
+    ),
+    _rule(
+        "prop.depth",
+        "reduction",
+        "Typical: the shaft at least one diameter down. Reverse and swimmers: the propeller cuts, lanyard on.",
+        depth,
+        SCREW,
+    ),
+    _rule(
+        "prop.cavitation",
+        "reduction",
+        "After a common fit to trade propellers, about five per cent of the back.",
+        cavitation,
+        (*PULL, *SCREW, *HULL),
+    ),
+    _rule(
+        "prop.tip",
+        "reduction",
+        "Direct drive of a fast motor breaks this first: a reduction or less kv helps.",
+        tip,
+        (*PULL, *SCREW, *HULL),
+    ),
+    _rule(
+        "hull.wall",
+        "goal",
+        f"At a length Froude number of {WALL_FROUDE:.2f} drag grows with the fourth to sixth power.",
+        wall,
+        (*MASS, *HULL),
+    ),
+    _rule(
+        "hull.hump",
+        "goal",
+        "Found by going up from rest in small steps; the model of the blend is known within a quarter.",
+        hump,
+        (*PULL, *SCREW, *HULL),
+    ),
+)

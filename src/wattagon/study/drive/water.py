@@ -1,0 +1,123 @@
+"""What a drive does on the water: at the dock, at full throttle, at any speed; its propeller and the hump before it."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from typing import NamedTuple
+
+import numpy as np
+
+from wattagon.errors import InputError
+from wattagon.physics.envelope import edge
+from wattagon.physics.held import holding
+from wattagon.physics.powertrain import LIMITS
+from wattagon.physics.water.boat import Boat
+from wattagon.physics.water.limits import Cavitation, cavitation
+from wattagon.physics.water.water import water
+from wattagon.study.resolve import Resolved
+from wattagon.study.resolve.boat import DOCK_DEDUCTION
+
+
+class Prop(NamedTuple):
+    """One propeller at work: SI, coefficients without unit."""
+
+    advance: float
+    slip: float
+    efficiency: float
+    rpm: float
+    thrust_n: float
+    torque_nm: float
+    kt: float
+    kq: float
+
+
+class Dock(NamedTuple):
+    """Tied to a strong point at full throttle: pull of all propellers, amps of one motor, turns of a propeller, what binds."""
+
+    pull_n: float
+    motor_a: float
+    rpm: float
+    limit: str
+
+
+def boat_in(resolved: Resolved) -> Boat:
+    """The load of a boat.  Raises InputError for a vehicle on wheels."""
+    if not isinstance(resolved.load, Boat):
+        raise InputError("vehicle.kind", "on wheels", "a boat")
+    return resolved.load
+
+
+def prop_at(resolved: Resolved, speed_m_s: float, thrust_n: float) -> Prop:
+    """A propeller of a boat that goes at a speed under a thrust on the hull."""
+    boat = boat_in(resolved)
+    turns = float(boat.shaft_speed_rad_s(speed_m_s, thrust_n)) / math.tau
+    advance = float(boat.advance(speed_m_s, thrust_n))
+    kt, kq = float(boat.screw.thrust.at(advance)), float(boat.screw.torque.at(advance))
+    head = float(boat.kg_m3) * turns**2 * float(boat.screw.diameter_m) ** 4
+    return Prop(
+        advance=advance,
+        slip=1.0 - speed_m_s / (turns * float(boat.screw.pitch_m)) if turns > 0.0 else math.nan,
+        efficiency=advance * kt / (math.tau * kq) if kq > 0.0 else 0.0,
+        rpm=60.0 * turns,
+        thrust_n=kt * head,
+        torque_nm=kq * head * float(boat.screw.diameter_m),
+        kt=kt,
+        kq=kq,
+    )
+
+
+def dock(resolved: Resolved, charge: float) -> Dock:
+    """Full throttle at the dock, with the deduction that a dock has."""
+    boat, train = replace(boat_in(resolved), deduction=DOCK_DEDUCTION), resolved.train
+    found = edge(train, boat, np.array([0.0]), resolved.emf_v(charge), air_c=resolved.air_c)
+    pull = float(found.force_n[0])
+    return Dock(
+        pull_n=pull,
+        motor_a=float(found.dc_current_a[0]) / train.motor.dc_per_motor_amp,
+        rpm=60.0 * float(boat.shaft_speed_rad_s(0.0, pull)) / math.tau,
+        limit=LIMITS[int(found.limit[0])],
+    )
+
+
+def over_hump_m_s(resolved: Resolved, charge: float) -> float:
+    """The fastest speed at which thrust falls to the load beyond the one reached from rest; nan where there is none."""
+    boat, train, emf = boat_in(resolved), resolved.train, resolved.emf_v(charge)
+    top = float(boat.speed_at_shaft(train.free_output_rad_s(emf)))
+    speeds = np.linspace(0.0, min(top, float(np.asarray(boat.hull.end))), 301)
+    spare = edge(train, boat, speeds, emf, air_c=resolved.air_c).force_n - np.asarray(boat.resistance_n(speeds, 0.0, resolved.headwind_m_s))
+    falls = np.flatnonzero((spare[:-1] > 0.0) & (spare[1:] <= 0.0))
+    if falls.size < 2:
+        return math.nan
+    k = int(falls[-1])
+    return float(speeds[k] + (speeds[k + 1] - speeds[k]) * spare[k] / (spare[k] - spare[k + 1]))
+
+
+def loaded_share(resolved: Resolved, speed_m_s: float, charge: float) -> float:
+    """Turns at full throttle at a speed, as a share of those without load on the same pack: about 0.85 where propeller and motor match."""
+    boat = boat_in(resolved)
+    thrust = float(edge(resolved.train, boat, np.array([speed_m_s]), resolved.emf_v(charge), air_c=resolved.air_c).force_n[0])
+    turning = float(boat.shaft_speed_rad_s(speed_m_s, thrust))
+    return turning / float(resolved.train.free_output_rad_s(resolved.emf_v(charge)))
+
+
+def cavitates(resolved: Resolved, speed_m_s: float, thrust_n: float, depth_m: float, area_ratio: float, blades: int) -> Cavitation:
+    """Loading of the blades against what they bear without bubbles, at a speed and a thrust on the hull."""
+    boat, at = boat_in(resolved), prop_at(resolved, speed_m_s, thrust_n)
+    return cavitation(
+        at.thrust_n,
+        at.rpm / 60.0,
+        float(boat.inflow_m_s(speed_m_s)),
+        diameter_m=float(boat.screw.diameter_m),
+        pitch_m=float(boat.screw.pitch_m),
+        area_ratio=area_ratio,
+        blades=blades,
+        depth_m=depth_m,
+        medium=water()._replace(kg_m3=float(boat.kg_m3)),
+    )
+
+
+def held_motor_a(resolved: Resolved, speed_m_s: float) -> float:
+    """Amps of one motor that hold a speed."""
+    held = holding(resolved.train, resolved.load, speed_m_s, headwind_m_s=resolved.headwind_m_s)
+    return float(held.current_a) / resolved.train.motor.dc_per_motor_amp

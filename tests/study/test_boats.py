@@ -1,0 +1,253 @@
+"""Boats from their design: new ones, hull and tow, propellers, dock, findings, levers, file and terminal."""
+
+import contextlib
+import io
+import json
+import math
+import tempfile
+import unittest
+from dataclasses import replace
+from pathlib import Path
+
+import numpy as np
+
+from wattagon.design import catalogue, file
+from wattagon.design.boats import BOATS, new_boat
+from wattagon.design.parts import PropellerPart
+from wattagon.design.paths import put
+from wattagon.design.quantity import Known, Quantity
+from wattagon.design.template import new_design
+from wattagon.design.tree import Goal, GoalKind, Hull, Place, ReductionKind, StageChoice, TowRow, VehicleKind
+from wattagon.errors import InputError, WattagonError
+from wattagon.study.drive.levers import levers, preview
+from wattagon.study.drive.study import point_at, study_drive
+from wattagon.study.drive.water import boat_in, dock, loaded_share, over_hump_m_s, prop_at
+from wattagon.study.finder.search import find_drives
+from wattagon.study.findings.all import check, find
+from wattagon.study.findings.status import Status
+from wattagon.study.resolve import resolve
+from wattagon.study.ride.study import Ask, ride
+
+STOCK = catalogue.load()
+PUNT = new_boat(VehicleKind.FLAT_BOTTOMED, "Punt")
+SKIFF = new_boat(VehicleKind.PLANING_SKIFF, "Skiff")
+
+
+def run(*arguments):
+    from wattagon.cli import main
+
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        code = main(list(arguments))
+    return code, out.getvalue(), err.getvalue()
+
+
+def findings(design):
+    return {f.code: f for f in find(design, STOCK, study_drive(design, STOCK))}
+
+
+def with_hull(design, **changes):
+    return put(design, "vehicle.hull", replace(design.vehicle.hull, **changes))
+
+
+class BoatsTest(unittest.TestCase):
+    def test_new_boats_go_and_are_quiet(self):
+        for kind in BOATS:
+            design = new_design(kind, "New")
+            study = study_drive(design, STOCK)
+            self.assertTrue(all(result.met for result in study.goals), kind)
+            over = [f.code for f in find(design, STOCK, study) if f.status is Status.OVER]
+            self.assertEqual(over, [], kind)
+            self.assertGreater(study.states["full"].top_speed_m_s, study.states["low"].top_speed_m_s * 0.999)
+            self.assertTrue(all(math.isfinite(v) for v in study.states["nominal"].edge.force_n))
+
+    def test_the_drive_holds_what_the_hull_asks(self):
+        for design in (PUNT, SKIFF):
+            study = study_drive(design, STOCK)
+            resolved, top = study.resolved, study.states["nominal"].top_speed_m_s
+            point = point_at(resolved, speed_m_s=0.7 * top, grade=0.0, charge=0.5)
+            self.assertTrue(point.held)
+            self.assertLess(point.balance_error, 1e-9)
+            self.assertAlmostEqual(point.thrust_n, float(resolved.load.resistance_n(0.7 * top)), delta=1e-5 * point.thrust_n)
+            at = prop_at(resolved, 0.7 * top, point.thrust_n)
+            boat = boat_in(resolved)
+            self.assertAlmostEqual(at.thrust_n * float(boat.propellers) * (1 - float(boat.deduction)), point.thrust_n, delta=0.01)
+            self.assertAlmostEqual(at.rpm, 60.0 * point.motor_rad_s / math.tau / float(resolved.train.reduction.ratio), delta=0.5)
+            self.assertTrue(0.2 < at.efficiency < 0.8)
+            self.assertGreater(dock(resolved, 0.5).pull_n, float(study.states["nominal"].edge.force_n[-20]))
+
+    def test_a_tow_test_stands_in_for_the_estimate(self):
+        plain = resolve(PUNT, STOCK).resistance
+        rows = tuple(TowRow(speed=v, pull=float(1.4 * np.interp(v, plain.speed_m_s, plain.force_n))) for v in (1.0, 1.4, 1.8, 2.2))
+        towed = resolve(with_hull(PUNT, tow=rows), STOCK).resistance
+        self.assertIsNone(plain.tow)
+        for row in rows:
+            self.assertAlmostEqual(float(np.interp(row.speed, towed.speed_m_s, towed.force_n)) / row.pull, 1.0, delta=0.01)
+        self.assertTrue(np.allclose(towed.estimate_n, plain.force_n), "the estimate stays to be compared with")
+        self.assertLess(float(np.interp(1.5, towed.speed_m_s, towed.width)), float(np.interp(1.5, plain.speed_m_s, plain.width)))
+        bad = (*rows, TowRow(speed=1.6, pull=400.0, out=True))
+        left_out = resolve(with_hull(PUNT, tow=bad), STOCK).resistance
+        self.assertTrue(np.allclose(left_out.force_n, towed.force_n), "a row that is left out changes nothing")
+        self.assertIsNone(resolve(with_hull(PUNT, tow=rows[:1]), STOCK).resistance.tow, "one row is no test")
+        heavier = resolve(with_hull(PUNT, tow=rows, tow_mass=Quantity(value=200.0, known=Known.MEASURED)), STOCK)
+        ratio = (float(heavier.load.mass_kg) / 200.0) ** 0.8
+        self.assertAlmostEqual(float(np.interp(1.4, towed.speed_m_s, heavier.resistance.force_n)) / rows[1].pull, ratio, delta=0.01)
+
+    def test_salt_and_cold_water_and_more_mass_hold_back(self):
+        base = study_drive(PUNT, STOCK).states["nominal"].top_speed_m_s
+        cold = with_hull(PUNT, water_temperature=Quantity(value=4.0))
+        self.assertLess(study_drive(cold, STOCK).states["nominal"].top_speed_m_s, base)
+        laden = put(PUNT, "vehicle.load_mass", Quantity(value=150.0))
+        self.assertLess(study_drive(laden, STOCK).states["nominal"].top_speed_m_s, base)
+        salt = resolve(with_hull(PUNT, salt=True), STOCK)
+        self.assertAlmostEqual(float(salt.load.kg_m3), 1026.0, places=1)
+
+    def test_over_and_under_propped_on_both_sides(self):
+        seen = {}
+        for part in ("prop-140x85-2-moulded", "prop-200x110-2-moulded", "prop-300x240-2-machined"):
+            design = put(PUNT, "variant.propeller.part", part)
+            share = loaded_share(resolve(design, STOCK), study_drive(design, STOCK).states["nominal"].top_speed_m_s, 0.5)
+            seen[part] = (share, findings(design)["prop.match"].status)
+        (small, under), (_, right), (big, over) = seen.values()
+        self.assertGreater(small, big)
+        self.assertIs(over, Status.OVER)
+        self.assertIs(right, Status.CLEAR)
+        self.assertIs(under, Status.TIGHT)
+        cured = next(f for f in check(put(PUNT, "variant.propeller.part", "prop-250x200-3-moulded"), STOCK) if f.code == "prop.match")
+        self.assertIs(cured.status, Status.OVER)
+        self.assertTrue(cured.cures, "a smaller propeller of stock was tried and helps")
+
+    def test_depth_tip_dock_and_wall_on_both_sides(self):
+        self.assertIs(findings(PUNT)["prop.depth"].status, Status.NOT_CHECKED)
+        for depth, status in ((0.09, Status.OVER), (0.15, Status.TIGHT), (0.25, Status.CLEAR)):
+            self.assertIs(findings(with_hull(PUNT, propeller_depth=Quantity(value=depth)))["prop.depth"].status, status)
+        big = put(PUNT, "variant.propeller.part", "prop-280x200-3-cast")
+        for amps, status in ((60.0, Status.CLEAR), (130.0, Status.TIGHT)):
+            self.assertIs(findings(put(big, "variant.controller.motor_current_a", amps))["prop.dock"].status, status)
+        for speed, status in ((2.0, Status.CLEAR), (3.2, Status.TIGHT)):
+            goal = Goal(id="cruise", kind=GoalKind.TOP_SPEED, speed=speed)
+            self.assertIs(findings(replace(PUNT, brief=replace(PUNT.brief, goals=(goal,))))["hull.wall"].status, status)
+        self.assertIs(findings(PUNT)["prop.tip"].status, Status.CLEAR)
+        fast = put(put(SKIFF, "variant.propeller.part", "prop-140x85-2-moulded"), "variant.pack.series", 20)
+        self.assertIn(findings(fast)["prop.tip"].status, (Status.TIGHT, Status.OVER))
+        loaded = put(SKIFF, "variant.propeller.part", "prop-140x85-2-moulded")
+        self.assertGreater(
+            findings(SKIFF)["prop.cavitation"].margin, findings(loaded)["prop.cavitation"].margin, "less area for the same thrust"
+        )
+
+    def test_a_hump_that_is_not_passed_is_told(self):
+        """One motor geared down, the weight far aft: some current would hold the far side and does not get there from rest."""
+        variant = SKIFF.variant()
+        one = replace(
+            variant,
+            motor=replace(variant.motor, part="outrunner-110x110-70", count=1, driven_wheels=1),
+            propeller=replace(variant.propeller, part="prop-190x200-3-cast", count=1),
+            stages=(StageChoice(kind=ReductionKind.GEAR, driver_teeth=20, driven_teeth=20),),
+            pack=replace(variant.pack, series=14, parallel=12),
+            controller=replace(variant.controller, pack_current_a=130.0),
+        )
+        aft = with_hull(replace(SKIFF, variants=(one,)), weight_forward=Quantity(value=0.8), appendage_area=Quantity(value=0.001))
+        aft = put(aft, "vehicle.load_mass", Quantity(value=60.0))
+        told = {}
+        for amps in (60.0, 136.0, 175.0):
+            design = put(aft, "variant.controller.motor_current_a", amps)
+            found, beyond = findings(design)["hull.hump"], over_hump_m_s(resolve(design, STOCK), 0.5)
+            told[amps] = found.status
+            if not math.isnan(beyond):
+                self.assertGreater(beyond, study_drive(design, STOCK).states["nominal"].top_speed_m_s + 1.0)
+                self.assertIn("helped", found.title)
+        self.assertEqual(told, {60.0: Status.CLEAR, 136.0: Status.OVER, 175.0: Status.CLEAR})
+
+    def test_dock_factors_scale_thrust_and_torque(self):
+        base, design = (
+            dock(resolve(PUNT, STOCK), 0.5),
+            put(PUNT, "variant.propeller.thrust_factor", Quantity(value=0.9, known=Known.FITTED)),
+        )
+        self.assertAlmostEqual(dock(resolve(design, STOCK), 0.5).pull_n / base.pull_n, 0.9, delta=0.002)
+
+    def test_a_long_tail_pushes_less_forwards(self):
+        tilted = put(put(PUNT, "variant.propeller.place", Place.LONG_TAIL), "variant.propeller.tilt", Quantity(value=math.radians(15.0)))
+        level = put(PUNT, "variant.propeller.place", Place.LONG_TAIL)
+        ratio = dock(resolve(tilted, STOCK), 0.5).pull_n / dock(resolve(level, STOCK), 0.5).pull_n
+        self.assertAlmostEqual(ratio, math.cos(math.radians(15.0)), delta=1e-3)
+
+    def test_levers_step_propellers_of_stock(self):
+        found = {lever.code: lever for lever in levers(PUNT, STOCK)}
+        self.assertLess({"propeller_diameter", "propeller_pitch", "propeller_blades", "motor_kv", "series"}, set(found))
+        self.assertNotIn("wheel", found)
+        for code in ("propeller_diameter", "propeller_pitch", "propeller_blades"):
+            lever = found[code]
+            self.assertGreater(lever.up_value, lever.value)
+            (step,) = preview(PUNT, STOCK, [lever.up])
+            self.assertFalse(step.refused)
+            self.assertIn(step.edit.changes[0][1].part, STOCK.rows(PropellerPart))
+
+    def test_propellers_in_stock_are_consistent(self):
+        parts = STOCK.all(PropellerPart)
+        self.assertGreaterEqual(len(parts), 40)
+        self.assertEqual(STOCK.bad_rows, ())
+        self.assertEqual({part.blades for part in parts}, {2, 3, 4})
+        for part in parts:
+            self.assertTrue(0.119 < part.diameter_m < 0.301 and 0.5 <= part.pitch_m / part.diameter_m <= 1.2, part.id)
+            solid = {"moulded": 1350, "machined": 2700, "cast": 2700, "printed_filled": 1200, "printed": 1240}[part.make]
+            self.assertLess(
+                part.mass_kg, solid * math.pi / 4 * part.diameter_m**2 * 0.1 * part.diameter_m, "less than a disc a tenth thick"
+            )
+
+    def test_files_come_back_and_odd_ones_are_refused(self):
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "punt.wattagon"
+            design = with_hull(PUNT, tow=(TowRow(speed=1.2, pull=20.0), TowRow(speed=2.0, pull=70.0, out=True)), salt=True)
+            file.write(path, file.Document(design=design))
+            self.assertEqual(file.read(path).design, design)
+        with self.assertRaisesRegex(InputError, "hull"):
+            replace(PUNT.vehicle, hull=None)
+        with self.assertRaisesRegex(InputError, "hull"):
+            replace(new_design(VehicleKind.KART).vehicle, hull=PUNT.vehicle.hull)
+        with self.assertRaisesRegex(InputError, "weight ahead|weight sits"):
+            study_drive(with_hull(SKIFF, weight_forward=None), STOCK)
+        with self.assertRaisesRegex(InputError, "propeller"):
+            resolve(put(PUNT, "variant.propeller", None), STOCK)
+        with self.assertRaisesRegex(WattagonError, "waterline_length"):
+            put(PUNT, "vehicle.hull.waterline_length", Quantity(value=0.0))
+        self.assertIsInstance(PUNT.vehicle.hull, Hull)
+
+    def test_what_is_not_there_yet_says_so(self):
+        with self.assertRaisesRegex(InputError, "crossings"):
+            ride(PUNT, STOCK, Ask(run="start"))
+        with self.assertRaisesRegex(InputError, "propellers"):
+            find_drives(PUNT, STOCK)
+        codes = {f.code: f.status for f in check(PUNT, STOCK, rides=True)}
+        self.assertIs(codes["ride.water"], Status.NOT_CHECKED)
+        self.assertFalse({code for code in codes if code.startswith(("wheel.", "rider.", "case.", "ride.stop"))})
+
+    def test_terminal(self):
+        with tempfile.TemporaryDirectory() as folder:
+            path = str(Path(folder) / "garganey.wattagon")
+            self.assertEqual(run("new", "flat-bottomed", path)[0], 0)
+            code, out, _ = run("solve", path)
+            self.assertEqual(code, 0)
+            self.assertIn("at the dock", out)
+            data = json.loads(run("solve", path, "--json")[1])
+            state = data["states"]["nominal"]
+            self.assertEqual(set(state["prop"]), {"advance", "slip", "efficiency", "rpm", "thrust_n", "torque_nm", "kt", "kq"})
+            self.assertIsNone(state["over_hump_speed_m_s"])
+            self.assertIn("over_hump_speed_m_s", state["why"])
+            rows = data["resistance"]
+            self.assertTrue(all(row["band"][0] <= row["force_n"] <= row["band"][1] for row in rows))
+            self.assertIn("vehicle.hull.water_density", data["inputs"])
+            self.assertIn("variants.A.propeller.cd0", data["inputs"])
+            point = json.loads(run("point", path, "--speed", "5 km/h", "--json")[1])
+            self.assertTrue(point["held"])
+            self.assertGreater(point["prop"]["rpm"], 100)
+            salty = run("solve", path, "--set", "vehicle.hull.salt=true", "--json")
+            self.assertGreater(json.loads(salty[1])["inputs"]["vehicle.hull.water_density"]["value"], 1020)
+            self.assertNotEqual(run("point", path, "--speed", "5 km/h", "--grade", "5 %")[0], 0)
+            for command in (("ride", path, "--run", "start"), ("find", path)):
+                code, _, err = run(*command)
+                self.assertNotEqual(code, 0)
+                self.assertIn("yet", err)
+
+
+if __name__ == "__main__":
+    unittest.main()
