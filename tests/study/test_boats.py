@@ -11,17 +11,19 @@ from pathlib import Path
 
 import numpy as np
 
+from tests.design.malformed import DEMO
 from wattagon.design import catalogue, file
 from wattagon.design.boats import BOATS, new_boat
 from wattagon.design.parts import PropellerPart
-from wattagon.design.paths import put
+from wattagon.design.paths import apply, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import Goal, GoalKind, Hull, Place, ReductionKind, StageChoice, TowRow, VehicleKind
+from wattagon.design.tree import DockRow, Goal, GoalKind, Hull, Place, ReductionKind, StageChoice, TowRow, VehicleKind
 from wattagon.errors import InputError, WattagonError
+from wattagon.physics.envelope import edge
 from wattagon.study.drive.levers import levers, preview
 from wattagon.study.drive.study import point_at, study_drive
-from wattagon.study.drive.water import boat_in, dock, loaded_share, over_hump_m_s, prop_at
+from wattagon.study.drive.water import boat_in, dock, dock_factors, loaded_share, over_hump_m_s, prop_at
 from wattagon.study.finder.search import find_drives
 from wattagon.study.findings.all import check, find
 from wattagon.study.findings.status import Status
@@ -158,6 +160,53 @@ class BoatsTest(unittest.TestCase):
                 self.assertIn("helped", found.title)
         self.assertEqual(told, {60.0: Status.CLEAR, 136.0: Status.OVER, 175.0: Status.CLEAR})
 
+    def dock_rows(self, design, thrust, torque, seed, noise=0.02):
+        """Steps of a dock test as a boat with hidden factors would give them, read with some noise."""
+        draw, rows = np.random.default_rng(seed), []
+        hidden = put(
+            put(design, "variant.propeller.thrust_factor", Quantity(value=thrust)),
+            "variant.propeller.torque_factor",
+            Quantity(value=torque),
+        )
+        resolved = resolve(hidden, STOCK)
+        boat, train = replace(boat_in(resolved), deduction=0.03), resolved.train
+        for amps in (8.0, 16.0, 24.0, 32.0):
+            held = replace(train, controller=replace(train.controller, motor_current_a=amps))
+            found = edge(held, boat, np.array([0.0]), 22.0)
+            turning, current = float(boat.shaft_speed_rad_s(0.0, float(found.force_n[0]))), float(found.dc_current_a[0])
+            volts, pack, _, _ = (float(x) for x in train.bus(current, turning, 22.0, train.pack_ohm(True)))
+            pull, volts, pack, rpm = (
+                value * (1.0 + noise * draw.standard_normal())
+                for value in (float(found.force_n[0]), volts, pack, turning * 60.0 / math.tau)
+            )
+            rows.append(DockRow(pull=pull, volts=volts, amps=pack, rpm=rpm))
+        return tuple(rows)
+
+    def test_a_dock_test_finds_what_was_hidden_within_its_errors(self):
+        exact = put(PUNT, "variant.propeller.dock", self.dock_rows(PUNT, 0.85, 1.12, 0, noise=0.0))
+        thrust, torque = dock_factors(exact, STOCK)
+        self.assertAlmostEqual(thrust.value, 0.85, delta=0.002)
+        self.assertAlmostEqual(torque.value, 1.12, delta=0.005)
+        inside = []
+        for seed in range(40):
+            design = put(PUNT, "variant.propeller.dock", self.dock_rows(PUNT, 0.9, 1.05, seed))
+            for factor, hidden in zip(dock_factors(design, STOCK), (0.9, 1.05), strict=True):
+                inside.append(abs(factor.value - hidden) < 2.0 * factor.error)
+        self.assertGreater(np.mean(inside), 0.75, "of four steps two standard errors hold in about 86 %")
+
+    def test_dock_factors_are_taken_only_when_asked_for(self):
+        design = put(PUNT, "variant.propeller.dock", self.dock_rows(PUNT, 0.8, 1.2, 3, noise=0.01))
+        self.assertEqual(resolve(design, STOCK).cost, resolve(PUNT, STOCK).cost)
+        self.assertAlmostEqual(dock(resolve(design, STOCK), 0.5).pull_n, dock(resolve(PUNT, STOCK), 0.5).pull_n)
+        told = next(f for f in check(design, STOCK) if f.code == "prop.dock_test")
+        self.assertIs(told.status, Status.TIGHT)
+        taken = apply(design, told.cures[0].edit)
+        self.assertIs(taken.variant().propeller.thrust_factor.known, Known.FITTED)
+        self.assertIs(findings(taken)["prop.dock_test"].status, Status.CLEAR)
+        self.assertNotIn("prop.dock_test", findings(PUNT))
+        wild = tuple(replace(row, pull=3.0 * row.pull) for row in design.variant().propeller.dock)
+        self.assertIs(findings(put(PUNT, "variant.propeller.dock", wild))["prop.dock_test"].status, Status.NOT_CHECKED)
+
     def test_dock_factors_scale_thrust_and_torque(self):
         base, design = (
             dock(resolve(PUNT, STOCK), 0.5),
@@ -170,6 +219,20 @@ class BoatsTest(unittest.TestCase):
         level = put(PUNT, "variant.propeller.place", Place.LONG_TAIL)
         ratio = dock(resolve(tilted, STOCK), 0.5).pull_n / dock(resolve(level, STOCK), 0.5).pull_n
         self.assertAlmostEqual(ratio, math.cos(math.radians(15.0)), delta=1e-3)
+
+    def test_the_demo_punt(self):
+        """Hidden: 12 % more drag than the estimate, 7 % less thrust and 4 % more torque than the forecast."""
+        design = file.read(DEMO / "boats" / "garganey.json").design
+        found = {name: findings(replace(design, active=name)) for name in "ABC"}
+        self.assertTrue(all(f.status is not Status.OVER for f in found["A"].values()))
+        self.assertIs(found["B"]["prop.match"].status, Status.OVER)
+        self.assertIs(found["B"]["prop.dock"].status, Status.TIGHT)
+        self.assertIs(found["C"]["prop.match"].status, Status.CLEAR)
+        resistance = resolve(design, STOCK).resistance
+        at = lambda values: float(np.interp(1.6, resistance.speed_m_s, values))
+        self.assertAlmostEqual(at(resistance.force_n) / at(resistance.estimate_n), 1.12, delta=0.05)
+        for factor, hidden in zip(dock_factors(design, STOCK), (0.93, 1.04), strict=True):
+            self.assertLess(abs(factor.value - hidden), 3.0 * factor.error)
 
     def test_levers_step_propellers_of_stock(self):
         found = {lever.code: lever for lever in levers(PUNT, STOCK)}

@@ -31,5 +31,7 @@ def run(options: argparse.Namespace) -> int:
     if os.path.lexists(options.out):
         raise InputError("OUT", options.out, "a file that is not there yet")
     file.write(options.out, file.Document(design=new_design(kind, options.out.stem)))
+    if kind.floats:
+        print("Lifejacket on, lanyard on the switch, nobody near the propeller; where motors may run: check your local rules.")
     print(f"{options.out}: a {kind.value.replace('_', ' ')} with typical values, all of them assumed; measure over them.")
     return 0

@@ -22,6 +22,7 @@ from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.variant import (
     ControllerChoice,
+    DockRow,
     Gears,
     MotorChoice,
     PackChoice,
@@ -54,6 +55,7 @@ __all__ = [
     "Course",
     "CourseLeg",
     "Design",
+    "DockRow",
     "Entry",
     "EntryKind",
     "Extra",

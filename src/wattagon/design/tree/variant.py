@@ -182,6 +182,21 @@ class Place(StrEnum):
 
 
 @record(frozen=True, slots=True, kw_only=True)
+class DockRow:
+    """One steady step of throttle at the dock."""
+
+    pull: float = field(metadata=spec("pull", "force", 0.1, 1e5, "of all propellers"))
+    volts: float = field(metadata=spec("volts", "voltage", 1.0, 1000.0, "of the pack under load"))
+    amps: float = field(metadata=spec("pack amps", "current", 0.01, 5000.0, "of all controllers"))
+    rpm: float = field(metadata=spec("turns of the propeller", "rpm", 10.0, 20000.0))
+    out: bool = False  # left out of the fit
+    extra: Extra = field(default_factory=no_extra)
+
+
+MOST_DOCK_ROWS = 200
+
+
+@record(frozen=True, slots=True, kw_only=True)
 class PropellerChoice:
     """Which propellers, where they work, and what a dock test made of their coefficients."""
 
@@ -200,8 +215,13 @@ class PropellerChoice:
     )
     thrust_factor: Quantity | None = field(default=None, metadata=spec("thrust by the dock test", "number", 0.6, 1.5, "over the forecast"))
     torque_factor: Quantity | None = field(default=None, metadata=spec("torque by the dock test", "number", 0.6, 1.5, "over the forecast"))
+    dock: tuple[DockRow, ...] = ()
     overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": PropellerPart})
     extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        if len(self.dock) > MOST_DOCK_ROWS:
+            raise InputError("dock", f"{len(self.dock)} rows", f"up to {MOST_DOCK_ROWS}")
 
 
 @record(frozen=True, slots=True, kw_only=True)

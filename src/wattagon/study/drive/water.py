@@ -8,14 +8,17 @@ from typing import NamedTuple
 
 import numpy as np
 
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.tree import Design
 from wattagon.errors import InputError
 from wattagon.physics.envelope import edge
 from wattagon.physics.held import holding
 from wattagon.physics.powertrain import LIMITS
 from wattagon.physics.water.boat import Boat
+from wattagon.physics.water.dock import Factor, Pulled, fit_dock
 from wattagon.physics.water.limits import Cavitation, cavitation
 from wattagon.physics.water.water import water
-from wattagon.study.resolve import Resolved
+from wattagon.study.resolve import Resolved, resolve
 from wattagon.study.resolve.boat import DOCK_DEDUCTION
 
 
@@ -78,6 +81,22 @@ def dock(resolved: Resolved, charge: float) -> Dock:
         rpm=60.0 * float(boat.shaft_speed_rad_s(0.0, pull)) / math.tau,
         limit=LIMITS[int(found.limit[0])],
     )
+
+
+def dock_factors(design: Design, stock: Catalogue) -> tuple[Factor, Factor] | None:
+    """(factor on thrust, factor on torque) of the active variant's dock test against its outline alone; None with fewer than two rows.
+
+    Raises InputError for what cannot be believed.
+    """
+    choice = design.variant().propeller
+    rows = [row for row in choice.dock if not row.out] if choice is not None else []
+    if choice is None or len(rows) < 2:
+        return None
+    plain = replace(choice, thrust_factor=None, torque_factor=None)
+    variants = tuple(replace(v, propeller=plain) if v is design.variant() else v for v in design.variants)
+    resolved = resolve(replace(design, variants=variants), stock)
+    boat = replace(boat_in(resolved), deduction=DOCK_DEDUCTION)
+    return fit_dock(resolved.train, boat, [Pulled(row.pull, row.volts, row.amps, row.rpm) for row in rows])
 
 
 def over_hump_m_s(resolved: Resolved, charge: float) -> float:

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
+from typing import Any
 
 from wattagon.design.boats import BOATS
 from wattagon.design.parts import PropellerPart
 from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import GoalKind
+from wattagon.errors import InputError
 from wattagon.physics.water.hull import WALL_FROUDE, slenderness, wall_speed_m_s
 from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S
 from wattagon.study.drive.rules.rests import MASS, PULL
-from wattagon.study.drive.water import boat_in, cavitates, dock, held_motor_a, loaded_share, over_hump_m_s
+from wattagon.study.drive.water import boat_in, cavitates, dock, dock_factors, held_motor_a, loaded_share, over_hump_m_s
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import CHARGE_STATES
@@ -70,6 +74,31 @@ def at_dock(case: Case) -> Verdict:
     if status is Status.TIGHT:
         title += ": let go within a minute"
     return Verdict(status=status, title=title, margin=margin, candidates=lambda: _others(case, smaller=True))
+
+
+def dock_test(case: Case) -> Verdict | None:
+    """What the dock test made of the propeller against what the design takes; taking the factors is a change of its own."""
+    choice = case.study.resolved.variant.propeller
+    assert choice is not None
+    try:
+        found = dock_factors(case.design, case.stock)
+    except InputError as refusal:
+        return unknown(f"Dock test not taken: {refusal}")
+    if found is None:
+        return None
+    names, off, words = ("thrust_factor", "torque_factor"), 0.0, []
+    for name, factor in zip(names, found, strict=True):
+        given = getattr(choice, name)
+        off = max(off, abs((1.0 if given is None else given.value) - factor.value) / max(factor.error, 0.01 * factor.value))
+        words.append(f"{'pull' if name == 'thrust_factor' else 'torque'} {factor.value:.2f} ± {factor.error:.2f} of the forecast")
+    status = Status.CLEAR if off <= 3.0 else Status.TIGHT
+    taken = "as the design has it" if status is Status.CLEAR else "the design has it otherwise"
+    fresh: dict[str, Any] = {
+        name: Quantity(value=factor.value, known=Known.FITTED, tolerance=factor.error) for name, factor in zip(names, found, strict=True)
+    }
+    edit = Edit(label="Take the dock test's factors", changes=(("variant.propeller", replace(choice, **fresh)),))
+    title = f"Dock test: {', '.join(words)}, {taken}"
+    return Verdict(status=status, title=title, margin=1.0 - off / 3.0, candidates=lambda: (edit,))
 
 
 def depth(case: Case) -> Verdict:
@@ -159,6 +188,13 @@ RULES: tuple[Rule, ...] = (
         "Weed, a rope or a quay hold the boat while the motor pulls: more current than under way.",
         at_dock,
         (*PULL, *SCREW),
+    ),
+    _rule(
+        "prop.dock_test",
+        "reduction",
+        "Pull goes with the square of the turns; steps off that law mean air at the blades. People clear of rope and propeller.",
+        dock_test,
+        SCREW,
     ),
     _rule(
         "prop.depth",
