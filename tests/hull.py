@@ -28,6 +28,10 @@ class Hull:
     def stacks_with(self):
         return ("hull",)
 
+    @property
+    def rises(self):
+        return True
+
     def shaft_speed_rad_s(self, speed_m_s, thrust_n):
         return np.sqrt(np.maximum(thrust_n, 0.0) / self.k) + 8.0 * speed_m_s
 

@@ -202,7 +202,7 @@ def top_speed(
             for cap in deep_load.thrust_caps(slope).values():
                 spare = np.minimum(spare, cap)
         else:
-            first = _COARSE if load.kinematic else _STEPS_ON_WATER
+            first = _COARSE if load.rises else _STEPS_ON_WATER
             speeds = low + (high - low) * (first if round_ == 0 else _FINE)
             spare = largest_force_n(deep_train, deep_load, speeds, supply, grade=slope, air_c=air)
         spare = np.broadcast_to(spare - deep_load.resistance_n(speeds, slope, wind), speeds.shape)

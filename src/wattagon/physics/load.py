@@ -53,6 +53,10 @@ class Load(Protocol):
     def kinematic(self) -> bool:
         """True when shaft speed follows from vehicle speed alone."""
 
+    @property
+    def rises(self) -> bool:
+        """Whether its resistance never falls with speed, so that a drive comes to rest with it at one speed only."""
+
     def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
         """Output-shaft speed [rad/s]."""
 

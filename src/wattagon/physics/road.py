@@ -69,6 +69,10 @@ class Road:
     def kinematic(self) -> bool:
         return True
 
+    @property
+    def rises(self) -> bool:
+        return True
+
     def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
         return speed_m_s / self.wheel_radius_m
 

@@ -92,7 +92,7 @@ ELSE: dict[str, tuple[float, str] | str] = {
     "arm_angle": "fixed press",
     "ramp_up_s": (RAMP_UP_S, "time"),
     "ramp_down_s": (RAMP_DOWN_S, "time"),
-    "shift_up": "as soon as it holds",
+    "shift_up": "≈ as usual",
     "shift_pause": (SHIFT_PAUSE_S, "time"),
     "press_force": (ROLLER_PRESS_N, "force"),
     "efficiency": "≈ as usual",
@@ -333,9 +333,10 @@ class PartsPanel(QScrollArea):
         )
         self._fields(form, base, names)
         say = self._session.say
-        hubs: list[tuple[object, str]] = [("", f"own, ≈ {say(HUB_NM, 'torque')}")]
+        hubs: list[tuple[object, str]] = [("", "the bike's own")]
         hubs += [(hub.id, f"{hub.name}, {say(hub.torque_nm, 'torque')}") for hub in self._session.stock.rows(HubPart).values()]
         choice = ChoiceField(self._session, f"{base}.hub", "Hub", hubs)
+        choice.setToolTip(f"What body, cassette and pawls bear together; the bike's own is taken as {say(HUB_NM, 'torque')}, typical")
         choice.setMinimumWidth(58)
         form.addRow(self._soft("Hub"), choice)
         row = QVBoxLayout()

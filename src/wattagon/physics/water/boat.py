@@ -120,6 +120,10 @@ class Boat:
     def stacks_with(self) -> tuple[object, ...]:
         return ("boat", self.hull.values.shape[-1])
 
+    @property
+    def rises(self) -> bool:
+        return bool(np.all(self.hull.values[..., 1:] >= self.hull.values[..., :-1]))
+
     # the propellers
 
     def inflow_m_s(self, speed_m_s: Num) -> Num:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 import math
 from typing import NamedTuple
 
@@ -18,10 +19,10 @@ from wattagon.errors import InputError
 from wattagon.physics.curves import Curve
 from wattagon.physics.reduction import Stage
 from wattagon.physics.road import air_density
-from wattagon.physics.water.boat import SPEEDS, Boat, screw_of
+from wattagon.physics.water.boat import SPEEDS, Boat, Screw, screw_of
 from wattagon.physics.water.hull import floating_n
 from wattagon.physics.water.planing import blend, planing, volume_froude
-from wattagon.physics.water.propeller import ROUGHNESS, Blades, OpenWater, blade_drag, open_water
+from wattagon.physics.water.propeller import ROUGHNESS, Blades, blade_drag, open_water
 from wattagon.physics.water.tow import Tow, fit_tow, other_load
 from wattagon.physics.water.water import Water, water
 from wattagon.study.resolve.reader import Reader
@@ -122,8 +123,14 @@ def resistance_of(read: Reader, design: Design, mass_kg: float, medium: Water) -
     return Resistance(speeds, total, pull, np.where(speeds > end, width, TOW_BAND), tow)
 
 
-def open_water_of(read: Reader, base: str, choice: PropellerChoice, part: PropellerPart, medium: Water) -> OpenWater:
-    """Coefficients of a propeller, with the factors of a dock test where there was one."""
+@functools.lru_cache(maxsize=128)
+def _screw(shape: Blades, drag: float, factors: tuple[float, float]) -> Screw:
+    """Worked out once for a shape: the levers and cures ask for the same ones again and again."""
+    return screw_of(shape.diameter_m, shape.pitch_m, open_water(shape, drag).scaled(*factors))
+
+
+def screw_fitted(read: Reader, base: str, choice: PropellerChoice, part: PropellerPart, medium: Water) -> Screw:
+    """A propeller at work, with the factors of a dock test where there was one."""
     value = lambda name, dimension: read.need(f"{base}.propeller", choice, part, name, getattr(part, name), dimension)
     shape = Blades(
         diameter_m=value("diameter_m", "length"),
@@ -138,7 +145,7 @@ def open_water_of(read: Reader, base: str, choice: PropellerChoice, part: Propel
     for name in ("thrust_factor", "torque_factor"):
         given = getattr(choice, name)
         factors.append(1.0 if given is None else read.quantity(f"{base}.propeller.{name}", given, "number"))
-    return open_water(shape, drag).scaled(*factors)
+    return _screw(shape, drag, (factors[0], factors[1]))
 
 
 def propeller_of(variant: Variant, stock: Catalogue) -> tuple[PropellerChoice, PropellerPart]:
@@ -190,7 +197,7 @@ def boat_of(read: Reader, design: Design, stock: Catalogue, variant: Variant, dr
     boat = Boat(
         mass_kg=mass,
         hull=Curve(FASTEST_M_S / (SPEEDS - 1), found.force_n),
-        screw=screw_of(part.diameter_m, part.pitch_m, open_water_of(read, base, choice, part, medium)),
+        screw=screw_fitted(read, base, choice, part, medium),
         propellers=float(choice.count),
         kg_m3=float(medium.kg_m3),
         wake=own("wake", typical[0]),
