@@ -220,6 +220,35 @@ class BoatsTest(unittest.TestCase):
         ratio = dock(resolve(tilted, STOCK), 0.5).pull_n / dock(resolve(level, STOCK), 0.5).pull_n
         self.assertAlmostEqual(ratio, math.cos(math.radians(15.0)), delta=1e-3)
 
+    def test_blades_heel_yaw_and_tail_on_both_sides(self):
+        statuses = {}
+        for make in ("moulded", "printed-filled"):
+            for amps in (20.0, 60.0, 120.0):
+                design = put(put(PUNT, "variant.propeller.part", f"prop-200x150-2-{make}"), "variant.controller.motor_current_a", amps)
+                statuses[make, amps] = findings(put(design, "variant.controller.pack_current_a", 100.0))["prop.blade"]
+        self.assertIs(statuses["moulded", 20.0].status, Status.CLEAR)
+        self.assertIs(statuses["printed-filled", 120.0].status, Status.OVER)
+        for make in ("moulded", "printed-filled"):
+            margins = [statuses[make, amps].margin for amps in (20.0, 60.0, 120.0)]
+            self.assertEqual(margins, sorted(margins, reverse=True), "more pull bends more")
+        self.assertNotIn("prop.blade", findings(put(PUNT, "variant.propeller.part", "prop-230x190-4-cast")))
+        canoe = new_boat(VehicleKind.CANOE)
+        big = put(put(canoe, "variant.propeller.part", "prop-300x240-2-machined"), "variant.controller.motor_current_a", 75.0)
+        self.assertIs(findings(canoe)["boat.heel"].status, Status.CLEAR)
+        self.assertGreater(findings(canoe)["boat.heel"].margin, findings(big)["boat.heel"].margin)
+        geared = put(big, "variant.stages", (StageChoice(kind=ReductionKind.GEAR, driver_teeth=20, driven_teeth=50),))
+        narrow = put(geared, "vehicle.rider_mass", Quantity(value=40.0))
+        self.assertIs(findings(narrow)["boat.heel"].status, Status.TIGHT)
+        self.assertNotIn("boat.heel", findings(SKIFF), "a pair turns opposite ways")
+        for off, status in ((0.0, Status.CLEAR), (0.04, Status.CLEAR), (0.3, Status.TIGHT)):
+            self.assertIs(findings(with_hull(PUNT, off_centre=Quantity(value=off)))["boat.yaw"].status, status)
+        tail = put(PUNT, "variant.propeller.place", Place.LONG_TAIL)
+        self.assertIs(findings(tail)["prop.tail"].status, Status.NOT_CHECKED)
+        for degrees, status in ((10.0, Status.CLEAR), (20.0, Status.TIGHT)):
+            tilted = put(tail, "variant.propeller.tilt", Quantity(value=math.radians(degrees)))
+            self.assertIs(findings(tilted)["prop.tail"].status, status)
+        self.assertNotIn("prop.tail", findings(PUNT))
+
     def test_the_demo_punt(self):
         """Hidden: 12 % more drag than the estimate, 7 % less thrust and 4 % more torque than the forecast."""
         design = file.read(DEMO / "boats" / "garganey.json").design

@@ -10,17 +10,30 @@ from wattagon.design.boats import BOATS
 from wattagon.design.parts import PropellerPart
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import GoalKind
+from wattagon.design.tree import GoalKind, Place, VehicleKind
 from wattagon.errors import InputError
 from wattagon.physics.water.hull import WALL_FROUDE, slenderness, wall_speed_m_s
-from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S
+from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S, blade_root, heel_rad, long_tail
+from wattagon.physics.water.propeller import Blades, chord_ratio, thickness_ratio
 from wattagon.study.drive.rules.rests import MASS, PULL
-from wattagon.study.drive.water import boat_in, cavitates, dock, dock_factors, held_motor_a, loaded_share, over_hump_m_s
+from wattagon.study.drive.water import boat_in, cavitates, dock, dock_factors, held_motor_a, loaded_share, over_hump_m_s, prop_at
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import CHARGE_STATES
 
 OVER_PROPPED, UNDER_PROPPED = 0.70, 0.93  # turns at full throttle, of those without load
+# what blades bear at the root, layers across the blade where printed; half of it for hours in the wet; typical
+BEARS_PA, WET_SHARE = {"moulded": 25e6, "printed_filled": 8e6, "printed": 8e6}, 0.5
+WORDS = {"moulded": "a moulding with glass", "printed_filled": "a print", "printed": "a print"}
+BLADE_SHARE = 0.6  # of a propeller's mass that is blades
+METACENTRE_M = {  # above the centre of mass, typical
+    VehicleKind.CANOE: 0.2,
+    VehicleKind.FLAT_BOTTOMED: 0.45,
+    VehicleKind.INFLATABLE: 0.6,
+    VehicleKind.PLANING_SKIFF: 0.45,
+    VehicleKind.TWIN_HULL: 1.5,
+}
+HEEL_DEG, TAIL_DEG = 3.0, 15.0
 SLENDER = 8.0  # hulls that pass the wall without drama
 NOMINAL = CHARGE_STATES["nominal"]
 SCREW = ("diameter_m", "pitch_m", "area_ratio", "wake", "deduction", "cd0")
@@ -140,6 +153,99 @@ def tip(case: Case) -> Verdict:
     return Verdict(status=status, title=title, margin=1.0 - speed / TIP_WARN_M_S, candidates=lambda: _others(case, smaller=False))
 
 
+def blade(case: Case) -> Verdict | None:
+    """Bending at the root of a printed or moulded blade: at the dock for a minute, at the top speed for hours in the wet."""
+    part, top = _part(case), case.study.states["full"].top_speed_m_s
+    if part.make not in BEARS_PA:
+        return None
+    resolved, bears = case.study.resolved, BEARS_PA[part.make]
+    running = max(float(boat_in(resolved).resistance_n(top, 0.0, resolved.headwind_m_s)), 0.0)
+    cases = (
+        (_root_pa(case, 0.0, dock(resolved, CHARGE_STATES["full"]).pull_n), bears, "held fast at full throttle"),
+        (_root_pa(case, top, running), WET_SHARE * bears, "for hours at full speed"),
+    )
+    stress, bears, when = max(cases, key=lambda one: one[0] / one[1])
+    margin = 1.0 - stress / bears
+    status = Status.OVER if margin < 0.0 else Status.TIGHT if margin < 0.2 else Status.CLEAR
+    title = f"Blade roots see {stress / 1e6:.1f} MPa {when}, {WORDS[part.make]} bears {bears / 1e6:.1f} MPa"
+    return Verdict(status=status, title=title, margin=margin, candidates=lambda: _of_metal(case))
+
+
+def _root_pa(case: Case, speed_m_s: float, thrust_n: float) -> float:
+    """The worst stress at the root of a blade at a speed and a thrust on the hull [Pa]."""
+    part, at = _part(case), prop_at(case.study.resolved, speed_m_s, thrust_n)
+    shape = Blades(
+        diameter_m=part.diameter_m, pitch_m=part.pitch_m, blades=part.blades, area_ratio=part.area_ratio, hub_ratio=part.hub_ratio
+    )
+    found = blade_root(
+        at.thrust_n,
+        at.torque_nm,
+        at.rpm / 60.0,
+        diameter_m=part.diameter_m,
+        pitch_m=part.pitch_m,
+        blades=part.blades,
+        at=part.hub_ratio,
+        chord_m=float(chord_ratio(shape, part.hub_ratio)) * part.diameter_m,
+        thickness_m=float(thickness_ratio(shape, part.hub_ratio)) * part.diameter_m,
+        blade_kg=BLADE_SHARE * part.mass_kg / part.blades,
+    )
+    return float(max(found.compression_pa, found.tension_pa + found.centrifugal_pa))
+
+
+def _of_metal(case: Case) -> tuple[Edit, ...]:
+    """Propellers of stock of about the same size that are cast or machined."""
+    now = _part(case)
+    fit = [part for part in case.stock.all(PropellerPart) if part.make in ("cast", "machined")]
+    fit.sort(key=lambda part: abs(math.log(part.diameter_m / now.diameter_m)) + abs(math.log(part.pitch_m / now.pitch_m)))
+    return tuple(Edit(label=part.name, changes=(("variant.propeller.part", part.id),)) for part in fit[:4])
+
+
+def heel(case: Case) -> Verdict | None:
+    """Heel from the torque of the propellers at full throttle; two that turn against each other have none."""
+    choice, boat = case.study.resolved.variant.propeller, boat_in(case.study.resolved)
+    if choice is None or choice.count % 2 == 0:
+        return None
+    held = dock(case.study.resolved, CHARGE_STATES["full"])
+    torque = prop_at(case.study.resolved, 0.0, held.pull_n).torque_nm
+    stiff = METACENTRE_M[case.design.vehicle.kind]
+    angle = math.degrees(float(heel_rad(torque, float(boat.mass_kg), stiff)))
+    status = Status.TIGHT if angle > HEEL_DEG else Status.CLEAR
+    title = f"Torque of the propeller heels it by {angle:.1f}° at full throttle, {case.say(torque, 'torque')}; its stiffness is typical"
+    return Verdict(status=status, title=title, margin=1.0 - angle / HEEL_DEG)
+
+
+def yaw(case: Case) -> Verdict | None:
+    """Turning moment of one drive beside the centre line."""
+    hull, choice = case.design.vehicle.hull, case.study.resolved.variant.propeller
+    assert hull is not None and choice is not None
+    if choice.count != 1:
+        return None
+    held, off = dock(case.study.resolved, CHARGE_STATES["full"]), abs(hull.off_centre.value)
+    if off == 0.0:
+        return Verdict(status=Status.CLEAR, title="The drive pushes along the centre line", margin=0.0)
+    share = off / (0.5 * hull.waterline_beam.value)
+    title = f"{case.say(off, 'length')} beside the centre line the drive turns the boat with {case.say(held.pull_n * off, 'torque')}"
+    return Verdict(status=Status.TIGHT if share > 0.1 else Status.CLEAR, title=title, margin=0.1 - share)
+
+
+def tail(case: Case) -> Verdict | None:
+    """Angle of a long tail's shaft: what it lifts, and blades that see uneven water."""
+    choice = case.study.resolved.variant.propeller
+    assert choice is not None
+    if choice.place is not Place.LONG_TAIL:
+        return None
+    if choice.tilt is None:
+        return unknown("Angle of the long tail is not measured: what it lifts and how its blades see the water is not known")
+    angle = choice.tilt.value
+    found = long_tail(1.0, angle, 0.0, dock(case.study.resolved, CHARGE_STATES["full"]).pull_n / max(math.cos(angle), 1e-9))
+    degrees = math.degrees(angle)
+    status = Status.TIGHT if degrees > TAIL_DEG else Status.CLEAR
+    title = f"At {degrees:.0f}° the tail lifts the stern with {case.say(float(found.lift_n), 'force')} at full throttle"
+    if status is Status.TIGHT:
+        title += "; above 15° its blades see uneven water and shake"
+    return Verdict(status=status, title=title, margin=1.0 - degrees / TAIL_DEG)
+
+
 def wall(case: Case) -> Verdict | None:
     """A speed that is asked of a floating hull against that at which its wave is as long as it."""
     hull, facts = case.design.vehicle.hull, BOATS[case.design.vehicle.kind]
@@ -217,6 +323,22 @@ RULES: tuple[Rule, ...] = (
         tip,
         (*PULL, *SCREW, *HULL),
     ),
+    _rule(
+        "prop.blade",
+        "reduction",
+        "Under the pull of the dock, not of cruising; a strike is not covered at all. Never stand in the plane of a printed propeller.",
+        blade,
+        (*PULL, *SCREW),
+    ),
+    _rule(
+        "boat.heel",
+        "goal",
+        "Big slow propellers on narrow hulls want weight across, or a pair turning opposite ways.",
+        heel,
+        (*MASS, *PULL, *SCREW),
+    ),
+    _rule("boat.yaw", "goal", "Thrust times its distance from the centre line; steering holds against it.", yaw, (*PULL, "off_centre")),
+    _rule("prop.tail", "reduction", "Thrust forwards is its cosine; balance the tail about its pivot, guard it.", tail, (*PULL, "tilt")),
     _rule(
         "hull.wall",
         "goal",
