@@ -121,6 +121,18 @@ class HistoryTest(DeskTestCase):
         self.panel.export_to("/proc/nothing/h.csv")
         self.assertIn("h.csv", self.message())
 
+    def test_dues_beyond_two_are_shown_when_asked_for(self):
+        line = self.panel.line
+        self.session.activate(next(k for k, doc in enumerate(self.session.docs) if doc.design.vehicle.name == "Bittern"))
+        self.app.processEvents()
+        self.assertGreater(len(line.due()), 2)
+        folded = line.minimumHeight()
+        place = line.place("@due")
+        QTest.mouseClick(line, Qt.MouseButton.LeftButton, pos=place.center().toPoint())
+        self.assertTrue(line.all_due)
+        self.assertGreater(line.minimumHeight(), folded)
+        self.assertTrue(line.place("@due").isNull())
+
 
 class WorkshopTest(DeskTestCase):
     def test_machines_materials_and_places(self):

@@ -46,6 +46,25 @@ class RideTestCase(DeskTestCase):
         self.ride_settled()
 
 
+class GearsTest(RideTestCase):
+    def test_a_course_through_the_gears_shows_which_one_and_the_ribbon_follows(self):
+        self.session.activate(next(k for k, doc in enumerate(self.session.docs) if doc.design.vehicle.name == "Bittern"))
+        self.session.apply(Edit(label="Show variant", changes=(("active", "D"),)))
+        self.pick("hide-supply")
+        shown = self.book.current
+        figures = {what: value for what, value, _ in self.bench.story.figures(shown)}
+        self.assertRegex(figures["Shifted"], r"\d+ times")
+        gears = shown.run.column(Col.GEAR).astype(int)
+        for gear in (2, 8):
+            row = int((gears == gear).nonzero()[0][-1])
+            self.session.scrub(shown, row)
+            self.app.processEvents()
+            cog = self.session.design.variant().gears.cogs[gear - 1]
+            self.assertIn(f": {cog}", " ".join(link.what for link in self.window.ribbon.links()))
+        wide = self.bench.fields["brief.conditions.start_charge"]
+        self.assertGreaterEqual(wide.width(), 52)
+
+
 class RunTest(RideTestCase):
     def test_runs_give_what_the_terminal_gives(self):
         self.assertEqual(self.book.current.ask.run, "start")

@@ -20,6 +20,17 @@ SERIES = Edit(label="Pack 10S to 11S", changes=(("variant.pack.series", 11),))
 
 
 class FilesTest(DeskTestCase):
+    def test_a_boat_is_left_to_the_terminal_with_a_sentence(self):
+        from wattagon.design.boats import new_boat
+        from wattagon.design.tree import VehicleKind
+
+        path, told, open_now = self.folder / "punt.wattagon", [], len(self.session.docs)
+        file.write(path, file.Document(design=new_boat(VehicleKind.CANOE)))
+        self.session.told.connect(lambda words, _bad: told.append(words))
+        self.assertFalse(self.window.open_path(path))
+        self.assertIn("terminal", told[-1])
+        self.assertEqual(len(self.session.docs), open_now)
+
     def test_save_reopen_and_the_mark_of_unsaved_work(self):
         self.session.apply(SERIES)
         self.assertTrue(self.window.isWindowModified())
