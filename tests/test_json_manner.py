@@ -12,6 +12,7 @@ from tests.design.malformed import DEMO
 from wattagon.cli import COMMANDS, main
 from wattagon.cli.shared import finite
 
+PUNT = str(DEMO / "boats" / "garganey.json")
 DUNLIN, BITTERN = str(DEMO / "dunlin.json"), str(DEMO / "bittern.json")
 FEW = ("--school", "belt", "--use", "outrunner-63x74-190", "--limit", "2")
 RUNS = {
@@ -20,6 +21,10 @@ RUNS = {
     "solve, case and mode": ("solve", BITTERN, "--case", "Counter", "--mode", "Path"),
     "point": ("point", DUNLIN, "--speed", "5"),
     "point, overrun": ("point", DUNLIN, "--speed", "30", "--grade", "0.2"),
+    "solve, boat": ("solve", PUNT, "--bands"),
+    "point, boat": ("point", PUNT, "--speed", "1.5", "--throttle", "1"),
+    "check, boat": ("check", PUNT, "--no-rides"),
+    "ride, gears": ("ride", BITTERN, "--variant", "D", "--run", "start"),
     "check": ("check", BITTERN, "--no-rides"),
     "ride": ("ride", DUNLIN, "--run", "hill"),
     "find": ("find", DUNLIN, *FEW),
@@ -52,9 +57,22 @@ BARE = {
     *("count", "ratio", "duty", "grade", "efficiency", "margin", "held", "burst", "erpm", "balance_error", "energy_balance_error"),
     *("max_grade", "top_speed_duty", "searched", "judged", "feasible", "feasible_error", "seconds", "non_dominated", "cost", "price"),
     *("series", "parallel", "lasting", "charge_end", "cost_of_charge", "value", "width", "target", "reached", "band", "stages", "rpm"),
-    *("pole_pairs", "lead_days", "seconds_until_hot", "chemistry", "headroom", "erpm_max", "rpm_max"),
+    *(
+        "advance",
+        "slip",
+        "kt",
+        "kq",
+        "shifts",
+        "pole_pairs",
+        "lead_days",
+        "seconds_until_hot",
+        "chemistry",
+        "headroom",
+        "erpm_max",
+        "rpm_max",
+    ),
 }
-GROUPS = ("losses_w", "limited_by", "energy_split_wh", "removed_by")
+GROUPS = ("in_gear_s", "losses_w", "limited_by", "energy_split_wh", "removed_by")
 
 
 def leaves(value, path=()):

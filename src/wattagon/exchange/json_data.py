@@ -298,7 +298,7 @@ def ride_data(ride_: Ride, design: Design) -> dict[str, object]:
             "pack_max_c": stat(Stat.PACK_T),
             "resistor_max_c": stat(Stat.RESISTOR_T) if ride_.run.plant.resistor_ohm > 0 else None,
         },
-        "gears": {"shifts": int(stat(Stat.SHIFTS)), "seconds": ride_.in_gears()} if ride_.resolved.gear else None,
+        "gears": {"shifts": int(stat(Stat.SHIFTS)), "in_gear_s": ride_.in_gears()} if ride_.resolved.gear else None,
         "time_to_limit_s": hot,
         "too_hot": ride_.over_at(),
         "limited_by": dict(ride_.held_by()),
