@@ -6,6 +6,7 @@ import unittest
 import numpy as np
 
 from tests.study.rule_case import BIKE, BOARD, KART, STOCK, RuleCase, case, changed, known, replace, study
+from wattagon.design.boats import BOATS
 from wattagon.design.fitted import fitted
 from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
@@ -209,7 +210,7 @@ class WheelTest(unittest.TestCase):
         fast, slow = (time_to(ride(design, STOCK, Ask(run="start")), 4.0) for design in (light, heavy))
         self.assertLess(fast, slow)
         self.assertNotIn("rolling", WheelPart.__dataclass_fields__)
-        self.assertEqual(set(KINDS), set(VehicleKind))
+        self.assertEqual({*KINDS, *BOATS}, set(VehicleKind))
 
     def test_what_is_known_better_of_a_part_is_what_is_fitted(self):
         heavier = changed(BOARD, variant__motor__mass_kg=9.0)
