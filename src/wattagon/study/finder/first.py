@@ -11,11 +11,12 @@ from wattagon.record import record
 from wattagon.study.drive.words import short_goal
 from wattagon.study.finder.hits import Hit
 from wattagon.study.finder.search import Found, find_cheapest
-from wattagon.study.finder.wishes import Wishes
+from wattagon.study.finder.wishes import SCHOOLS, Wishes
 from wattagon.study.finder.words import count_words, drive_words, missed_words
 from wattagon.study.say import Say
 
 ROOM = 0.05  # by which a first drive beats each goal where stock has such a one: figures are estimates
+AT_THE_WHEEL = tuple(school for school in SCHOOLS if school != "middle")  # a first drive asks nothing of a cassette that nobody told
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -59,9 +60,9 @@ def search_first(
     progress: Callable[[float], None] = lambda _: None,
 ) -> FirstDrive | None:
     """Search for it: with room on each goal, else without.  Raises InputError or PathError for what cannot be searched."""
-    found = find_cheapest(design, stock, wishes=Wishes(goals=ROOM), cancelled=cancelled, progress=progress)
+    found = find_cheapest(design, stock, wishes=Wishes(goals=ROOM, schools=AT_THE_WHEEL), cancelled=cancelled, progress=progress)
     if not found.hits and not cancelled():
-        found = find_cheapest(design, stock, cancelled=cancelled, progress=progress)
+        found = find_cheapest(design, stock, wishes=Wishes(schools=AT_THE_WHEEL), cancelled=cancelled, progress=progress)
     return first_drive(design, found, stock, say)
 
 

@@ -171,8 +171,11 @@ def chain_asks(run: Search, crank: Crank, gears: Gears) -> tuple[float, float, G
     return worst
 
 
-def middle_rows(run: Search, gears: Gears) -> tuple[list[Row], Why | None]:
-    """(the cheapest and the lightest middle drive of every motor and cell, as rows with THROUGH behind; why there is none)."""
+def middle_rows(run: Search, gears: Gears, *, below: float = math.inf, lightest: bool = True) -> tuple[list[Row], Why | None]:
+    """(the cheapest and the lightest middle drive of every motor and cell, as rows with THROUGH behind; why there is none).
+
+    below: a cost that they must stay under; without `lightest` only the cheapest of all is looked for.
+    """
     from wattagon.study.finder.kernel import SLOT
     from wattagon.study.finder.middle_kernel import search_middle
 
@@ -196,12 +199,14 @@ def middle_rows(run: Search, gears: Gears) -> tuple[list[Row], Why | None]:
     cells = len(run.stock.rows(CellPart))
     tasks = [(m, wheel) for wheel in range(len(space.wheels)) for m in range(len(space.motors)) if not space.motors[m, col.M_HUB]]
     slots = np.full((len(tasks), cells, 2, SLOT), np.inf)
-    stop = np.zeros(1, dtype=np.int64)
+    if not lightest:
+        slots[:, :, 1, 0] = -np.inf
+    stop, bound = np.zeros(1, dtype=np.int64), np.array([below])
 
     def one(k: int) -> None:
         if run.cancelled():
             stop[0] = 1
-        search_middle(tables, *tasks[k], crank, made, slots[k], stop)
+        search_middle(tables, *tasks[k], crank, made, slots[k], stop, bound, not lightest)
 
     with ThreadPoolExecutor(run.workers, initializer=step_back) as pool:
         list(pool.map(one, range(len(tasks))))

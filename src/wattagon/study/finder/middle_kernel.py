@@ -267,8 +267,11 @@ def worth_a_look(t, made, at, road, n, cost, mass, most_cost, most_mass, torque,
 
 
 @jit
-def search_middle(t, m, wi, crank, made, slots, stop):
-    """The cheapest and the lightest middle drive of one motor on one wheel for every cell; slots (cells, 2, SLOT)."""
+def search_middle(t, m, wi, crank, made, slots, stop, bound, one):
+    """The cheapest and the lightest middle drive of one motor on one wheel for every cell; slots (cells, 2, SLOT).
+
+    bound: a cost to stay under; with `one` only the cheapest of all is wanted, so it falls with every find, of any thread.
+    """
     mo, n, road = t.motors[m], 1.0, t.roads[wi, 0]
     red, geared, ends, pulls = np.zeros(R_COLUMNS), np.zeros(R_COLUMNS), np.zeros(4), np.zeros((t.goals.shape[0], 4))
     spans = np.zeros((t.goals.shape[0], 2))
@@ -291,7 +294,7 @@ def search_middle(t, m, wi, crank, made, slots, stop):
         for p in range(t.packs.shape[0]):
             pa = t.packs[p]
             cost, mass, full = bought + pa[P_PRICE], heavy + pa[P_MASS], pa[P_FULL]
-            if cost + cheap > most_cost:
+            if cost + cheap > most_cost or cost + cheap >= bound[0]:
                 break  # packs come by price
             if (
                 mass + light > most_mass
@@ -318,6 +321,8 @@ def search_middle(t, m, wi, crank, made, slots, stop):
                 for i in range(found):
                     k = queue[i]
                     total, whole = cost + made.price[k], mass + made.mass[k]
+                    if total >= bound[0]:
+                        continue
                     if ends[2] < made.ratio[k] < ends[3] or (total >= at[0, 0] and whole >= at[1, 0]):
                         continue
                     if not in_some_gear(spans, made.ratio[k], crank):
@@ -331,5 +336,7 @@ def search_middle(t, m, wi, crank, made, slots, stop):
                     if met(t, mo, co, p, n, ceiling, battery, road, whole, total, red, crank, geared):
                         if total < at[0, 0]:
                             keep(at[0], total, c, level, p, first, second, 0, whole)
+                            if one:
+                                bound[0] = min(bound[0], total)
                         if whole < at[1, 0]:
                             keep(at[1], whole, c, level, p, first, second, 0, total)

@@ -154,14 +154,16 @@ def find_drives(
     )
 
 
-def through_gears(run: Search, good: Callable[[Sequence[Row]], list[Hit]]) -> tuple[list[Hit], Callable[[Say], str] | None]:
+def through_gears(
+    run: Search, good: Callable[[Sequence[Row]], list[Hit]], *, below: float = math.inf, lightest: bool = True
+) -> tuple[list[Hit], Callable[[Say], str] | None]:
     """(the middle drives that meet everything, the cheapest and the lightest of every motor and cell; why there is none)."""
     from wattagon.study.finder.middle import middle_rows
 
     gears = run.space.gears
     if gears is None:
         return [], None
-    rows, why = middle_rows(run, gears)
+    rows, why = middle_rows(run, gears, below=below, lightest=lightest)
     hits, made = good(rows), []
     for hit in hits:
         one = replace(run.space.design, variants=(hit.variant,), active=hit.variant.id)
@@ -199,8 +201,10 @@ def find_cheapest(
             most = judged_hits(space, stock, [row])[0].cost
         progress(0.4 * (k + 1))
     good = lambda rows: [hit for hit in judged_hits(space, stock, rows, cancelled) if not failing(space, hit)]
-    through, no_middle = through_gears(run, good)
-    hits = [*good(rows), *through]
+    hits = good(rows)
+    # only what is cheaper still is worth looking for through the gears
+    through, no_middle = through_gears(run, good, below=min((hit.cost for hit in hits), default=math.inf), lightest=False)
+    hits = [*hits, *through]
     near = () if hits or not space.stages.wheel else tuple(run.near(math.inf))
     return replace(
         blank,
