@@ -316,7 +316,10 @@ class BoatsTest(unittest.TestCase):
     def test_terminal(self):
         with tempfile.TemporaryDirectory() as folder:
             path = str(Path(folder) / "garganey.wattagon")
-            self.assertEqual(run("new", "flat-bottomed", path)[0], 0)
+            code, out, _ = run("new", " Flat  Bottomed", path)
+            self.assertEqual(code, 0)
+            self.assertIn("flat-bottomed boat with typical values", out)
+            self.assertIn("local rules", out)
             code, out, _ = run("solve", path)
             self.assertEqual(code, 0)
             self.assertIn("at the dock", out)

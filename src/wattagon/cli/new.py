@@ -21,11 +21,13 @@ def options(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace) -> int:
     """Runs it; the exit code."""
     from wattagon.design import file
+    from wattagon.design.boats import BOATS
+    from wattagon.design.kinds import KINDS
     from wattagon.design.template import new_design
     from wattagon.design.tree import VehicleKind
 
     try:
-        kind = VehicleKind(options.kind.replace("-", "_"))
+        kind = VehicleKind("_".join(options.kind.casefold().replace("-", " ").replace("_", " ").split()))
     except ValueError:
         raise InputError("KIND", options.kind, ", ".join(VehicleKind)) from None
     if os.path.lexists(options.out):
@@ -33,5 +35,6 @@ def run(options: argparse.Namespace) -> int:
     file.write(options.out, file.Document(design=new_design(kind, options.out.stem)))
     if kind.floats:
         print("Lifejacket on, lanyard on the switch, nobody near the propeller; where motors may run: check your local rules.")
-    print(f"{options.out}: a {kind.value.replace('_', ' ')} with typical values, all of them assumed; measure over them.")
+    words = BOATS[kind].words if kind.floats else KINDS[kind].words
+    print(f"{options.out}: {words} with typical values, all of them assumed; measure over them.")
     return 0
