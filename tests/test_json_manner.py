@@ -12,7 +12,7 @@ from tests.design.malformed import DEMO
 from wattagon.cli import COMMANDS, main
 from wattagon.cli.shared import finite
 
-PUNT = str(DEMO / "boats" / "garganey.json")
+PUNT = str(DEMO / "garganey.json")
 DUNLIN, BITTERN = str(DEMO / "dunlin.json"), str(DEMO / "bittern.json")
 FEW = ("--school", "belt", "--use", "outrunner-63x74-190", "--limit", "2")
 RUNS = {

@@ -166,7 +166,7 @@ class LeversTest(DeskTestCase):
         self.app.processEvents()
         self.assertEqual(self.session.trial[0], "Pack 10S to 11S")
         self.assertIn("→", self.drive.goals.words()[0][1])
-        self.assertIn("33 km/h on the flat", levers.tip(k, 1))
+        self.assertIn("top speed 33 km/h", levers.tip(k, 1))
         QTest.mouseMove(levers, QPoint(2, levers.height() - 2))
         levers.leaveEvent(None)
         self.assertIsNone(self.session.trial)

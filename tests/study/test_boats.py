@@ -251,7 +251,7 @@ class BoatsTest(unittest.TestCase):
 
     def test_the_demo_punt(self):
         """Hidden: 12 % more drag than the estimate, 7 % less thrust and 4 % more torque than the forecast."""
-        design = file.read(DEMO / "boats" / "garganey.json").design
+        design = file.read(DEMO / "garganey.json").design
         found = {name: findings(replace(design, active=name)) for name in "ABC"}
         self.assertTrue(all(f.status is not Status.OVER for f in found["A"].values()))
         self.assertIs(found["B"]["prop.match"].status, Status.OVER)

@@ -39,6 +39,9 @@ class BoatFacts(NamedTuple):
     deduction: float
     deadrise: float = 0.0
     forward: float = 0.4  # weight ahead of the transom, as a share of the length
+    level: float = 0.42  # where the weight sits when it lies level, likewise
+    fullness: float = 0.65  # share of the box of length, beam and draught that the hull fills
+    depth: float = 0.36  # of its sides, keel to gunwale
     hulls: int = 1
     planes: bool = False
     place: Place = Place.POD
@@ -67,12 +70,18 @@ BOATS: dict[VehicleKind, BoatFacts] = {
         0.6,
         0.05,
         0.05,
+        forward=0.49,
+        level=0.5,
+        fullness=0.48,
+        depth=0.33,
         motor="submerged-63x74-120",
         propeller="prop-165x130-2-moulded",
         motor_a=42.0,
     ),
     VehicleKind.FLAT_BOTTOMED: BoatFacts("flat-bottomed boat", 3.8, 1.1, 70.0, 150.0, 20.0, 3.2, 0.20, 1.0, 0.8, 0.08, 0.08),
-    VehicleKind.INFLATABLE: BoatFacts("inflatable", 3.2, 1.0, 60.0, 150.0, 20.0, 3.3, 0.25, 1.1, 0.8, 0.08, 0.08, place=Place.LEG),
+    VehicleKind.INFLATABLE: BoatFacts(
+        "inflatable", 3.2, 1.0, 60.0, 150.0, 20.0, 3.3, 0.25, 1.1, 0.8, 0.08, 0.08, fullness=0.6, depth=0.42, place=Place.LEG
+    ),
     VehicleKind.PLANING_SKIFF: BoatFacts(
         "planing skiff",
         3.2,
@@ -88,6 +97,9 @@ BOATS: dict[VehicleKind, BoatFacts] = {
         0.05,
         deadrise=0.1745,
         forward=0.33,
+        level=0.40,
+        fullness=0.50,
+        depth=0.50,
         planes=True,
         place=Place.LEG,
         motor="outrunner-110x110-70",
@@ -113,6 +125,9 @@ BOATS: dict[VehicleKind, BoatFacts] = {
         0.8,
         0.03,
         0.04,
+        level=0.45,
+        fullness=0.55,
+        depth=0.55,
         hulls=2,
     ),
 }
@@ -154,7 +169,7 @@ def new_boat(kind: VehicleKind, name: str = "New boat") -> Design:
         hull=hull,
     )
     goals = (
-        Goal(id="cruise", kind=GoalKind.TOP_SPEED, speed=facts.cruise),
+        Goal(id="cruise", kind=GoalKind.TOP_SPEED if facts.planes else GoalKind.CRUISE, speed=facts.cruise),
         Goal(id="range", kind=GoalKind.RANGE, distance=facts.distance, speed=0.8 * facts.cruise),
     )
     variant = Variant(

@@ -24,15 +24,16 @@ class GoalFacts:
     charged: bool = False  # judged with a pack that is full, nominal or low
     cased: bool = True  # what rides along matters to it
     limit: bool = False  # a limit that the user states: holds in a mode
+    on: str = ""  # wheels or water, where it has a meaning there alone
 
 
 GOALS: dict[GoalKind, GoalFacts] = {
     GoalKind.TOP_SPEED: GoalFacts(
-        words="Speed on the flat",
-        title="Flat speed",
-        name="{speed} on the flat",
+        words="Top speed",
+        title="Top speed",
+        name="top speed {speed}",
         short="top speed",
-        brief="{speed} flat",
+        brief="top {speed}",
         fresh={"speed": 25 / 3.6},
         joints={"speed": "at"},
         charged=True,
@@ -45,6 +46,7 @@ GOALS: dict[GoalKind, GoalFacts] = {
         fresh={"speed": 12 / 3.6, "grade": 0.10},
         joints={"speed": "at", "grade": "up"},
         charged=True,
+        on="wheels",
     ),
     GoalKind.START: GoalFacts(
         words="Start on a grade",
@@ -54,6 +56,7 @@ GOALS: dict[GoalKind, GoalFacts] = {
         fresh={"grade": 0.12},
         joints={"grade": "on"},
         charged=True,
+        on="wheels",
     ),
     GoalKind.SPRINT: GoalFacts(
         words="From rest to a speed",
@@ -148,6 +151,7 @@ GOALS: dict[GoalKind, GoalFacts] = {
         joints={"rpm": "to"},
         charged=True,
         cased=False,
+        on="wheels",
     ),
     GoalKind.DAY_COST: GoalFacts(
         words="What a day out costs",
@@ -159,10 +163,65 @@ GOALS: dict[GoalKind, GoalFacts] = {
         joints={"distance": "go", "speed": "at"},
         less=True,
     ),
+    GoalKind.CRUISE: GoalFacts(
+        words="Cruising speed, held for good",
+        title="Cruise",
+        name="cruise at {speed}",
+        short="cruise",
+        fresh={"speed": 1.8},
+        joints={"speed": "at"},
+        charged=True,
+        on="water",
+    ),
+    GoalKind.UPSTREAM: GoalFacts(
+        words="Speed against a current",
+        title="Upstream",
+        name="{speed} over ground against {current}",
+        short="upstream",
+        brief="{speed} up {current}",
+        fresh={"speed": 1.0, "current": 0.8},
+        joints={"speed": "go", "current": "up"},
+        charged=True,
+        on="water",
+    ),
+    GoalKind.BOLLARD: GoalFacts(
+        words="Pull at the dock",
+        title="Dock pull",
+        name="{pull} at the dock",
+        short="dock pull",
+        fresh={"pull": 120.0},
+        joints={"pull": "pull"},
+        charged=True,
+        on="water",
+    ),
+    GoalKind.CROSSING: GoalFacts(
+        words="Time to cross",
+        title="Crossing",
+        name="{distance} in {time} against {current}",
+        short="crossing",
+        brief="{distance} in {time}",
+        fresh={"distance": 800.0, "time": 480.0, "current": 0.3},
+        joints={"distance": "go", "time": "in", "current": "up"},
+        less=True,
+        charged=True,
+        on="water",
+    ),
+    GoalKind.THERE_AND_BACK: GoalFacts(
+        words="There and back along a current",
+        title="Round trip",
+        name="{distance} out and home at {speed}, current {current}",
+        short="there and back",
+        brief="{distance} and home",
+        fresh={"distance": 4000.0, "speed": 1.5, "current": 0.3},
+        joints={"distance": "out", "speed": "at", "current": "up"},
+        on="water",
+    ),
 }
 # of the figure that is asked for
 TARGET_DIMENSION = {
     "speed": "speed",
+    "current": "speed",
+    "pull": "force",
     "grade": "grade",
     "time": "time",
     "distance": "distance",

@@ -47,7 +47,7 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.brief.bench:BriefBench",
         actions="wattagon.desk.brief.actions",
         scenes="wattagon.desk.brief.scenes",
-        links=("road",),
+        links=("road", "water"),
     ),
     Entry(
         code="drive",
@@ -56,7 +56,7 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.drive.bench:DriveBench",
         actions="wattagon.desk.drive.actions",
         scenes="wattagon.desk.drive.scenes",
-        links=("pack", "controller", "motor", "reduction", "wheel"),
+        links=("pack", "controller", "motor", "reduction", "wheel", "shaft", "propeller"),
     ),
     Entry(
         code="finder",

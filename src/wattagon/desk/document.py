@@ -63,9 +63,9 @@ class OpenVehicle:
 
 
 def first_moment(design: Design) -> Moment:
-    """Where a design opens: at its goal speed on the flat, else at 5 m/s."""
-    speeds = [goal.speed for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED and goal.speed]
-    return Moment(speed_m_s=max(speeds, default=5.0))
+    """Where a design opens: at its goal speed on the flat or its cruising speed, else at 5 m/s, a boat at 1.5."""
+    speeds = [goal.speed for goal in design.brief.goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CRUISE) and goal.speed]
+    return Moment(speed_m_s=max(speeds, default=1.5 if design.vehicle.kind.floats else 5.0))
 
 
 class Step(QUndoCommand):

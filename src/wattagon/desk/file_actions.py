@@ -23,7 +23,7 @@ from wattagon.errors import ChangedError, WattagonError
 FILTER = "Wattagon designs (*.wattagon design.json *.json)"
 DEMO = Path(__file__).resolve().parent.parent / "stock" / "demo"
 
-FLEET = ("dunlin", "corncrake", "bittern")  # in the order of the work list
+FLEET = ("dunlin", "corncrake", "bittern", "garganey")  # in the order of the work list
 
 
 class FileActions(QMainWindow):

@@ -23,7 +23,17 @@ from wattagon.study.findings.status import Status
 WIDTH = 256
 PAD, MARK, BARS = 9.0, 20.0, 16.0
 GROUPS = ((Status.OVER, "over"), (Status.TIGHT, "tight"), (Status.NOT_CHECKED, "not checked"), (Status.CLEAR, "clear"))
-PLACES = {"goal": "Goal", "pack": "Pack", "controller": "Controller", "motor": "Motor", "reduction": "Reduction", "wheel": "Wheel"}
+PLACES = {
+    "goal": "Goal",
+    "pack": "Pack",
+    "controller": "Controller",
+    "motor": "Motor",
+    "reduction": "Reduction",
+    "wheel": "Wheel",
+    "shaft": "Shaft",
+    "propeller": "Propeller",
+    "water": "Hull",
+}
 
 
 @record(slots=True)

@@ -8,32 +8,19 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QKeyEvent, QMouseEvent, QPainter, QPainterPath, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
 
-from wattagon.design.tree import USUAL, ReductionKind
+from wattagon.design.tree import USUAL
 from wattagon.desk.chart.ink import box, elided, pen, put_right, put_text, straight, text_width
 from wattagon.desk.chart.painted import painted
+from wattagon.desk.links import Link, links_of
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
-from wattagon.exchange.units import full
 from wattagon.physics.point import OperatingPoint
-from wattagon.record import record
 from wattagon.study.drive.study import DriveStudy, winding_outlook
 from wattagon.study.resolve import case_words
 
 WINDING_C, CONTROLLER_C, PACK_C = 8, 10, 11  # columns of a ride's trace (physics.ride.names.Col, which start-up does without)
 
 BAND_TOP, BAND_MOST, HEAT_LINE = 60.0, 40.0, 114.0
-
-
-@record(frozen=True, slots=True)
-class Link:
-    """One link of the drive: its words, and where a click on it leads."""
-
-    code: str
-    name: str
-    what: str
-    values: str
-    electrical: bool
-    tip: str
 
 
 class Ribbon(QWidget):
@@ -69,86 +56,8 @@ class Ribbon(QWidget):
         super().focusInEvent(event)
 
     def links(self) -> list[Link]:
-        """Links from the pack to the road with their present values, in the user's units."""
-        session, point = self._session, self._session.point
-        resolved, say = session.resolved_now() if session.docs else None, session.say
-        if resolved is None or point is None:
-            return []
-        count, variant = int(resolved.train.count), resolved.variant
-        unit_set = session.unit_set
-        made = [
-            Link(
-                "pack",
-                "Pack",
-                f"{variant.pack.series}S{variant.pack.parallel}P, {say(float(resolved.train.pack.capacity_ah), 'capacity')}",
-                f"{say(point.bus_v, 'voltage')}  {say(point.pack_a, 'current')}",
-                True,
-                f"{full(point.bus_v, 'voltage')}, {full(point.pack_a, 'current')}, {full(point.chemical_w, 'power')} from the cells",
-            ),
-            Link(
-                "controller",
-                "Controller" if count == 1 else "Controllers",
-                "" if count == 1 else f"{count}",
-                f"duty {point.duty:.0%}",
-                True,
-                f"duty {100 * point.duty:.5g} %, {full(point.motor_v, 'voltage')} at the motor",
-            ),
-            Link(
-                "motor",
-                "Motor" if count == 1 else "Motors",
-                f"{'' if count == 1 else f'{count} × '}{float(resolved.train.motor.kv_rpm_per_v):.4g} rpm/V",
-                (
-                    f"{point.motor_rad_s * 60 / math.tau:,.0f} rpm  "
-                    f"{'' if count == 1 else f'{count} × '}{say(point.motor_current_a, 'current')}"
-                ),
-                True,
-                f"{full(point.motor_current_a, 'current')} motor amps each ({full(point.dc_current_a, 'current')} DC-equivalent), "
-                f"{full(point.shaft_nm, 'torque', unit_set)}",
-            ),
-        ]
-        for k, stage in enumerate(variant.stages):
-            name = {"belt": "Belt", "chain": "Chain", "gear": "Gears", "planetary": "Planetary", "friction": "Roller", "direct": "Direct"}[
-                stage.kind.value
-            ]
-            if count > 1 and not stage.shared and name in ("Belt", "Chain"):
-                name += "s"
-            geared = stage.kind not in (ReductionKind.DIRECT, ReductionKind.FRICTION)
-            what = f"{stage.driver_teeth} : {stage.driven_teeth}" if geared else ""
-            if stage.freewheel:
-                what += " freewheel"
-            shaft = point.shafts[min(k + 1, len(point.shafts) - 1)]
-            each = " each" if count > 1 else ""
-            made.append(
-                Link(
-                    "reduction",
-                    name,
-                    what.strip(),
-                    f"{say(shaft.torque_nm, 'torque')}{each}",
-                    False,
-                    (
-                        f"{full(shaft.torque_nm, 'torque', unit_set)} at {shaft.speed_rad_s * 60 / math.tau:,.1f} "
-                        f"rpm, loss {full(shaft.loss_w * count, 'power')}"
-                    ),
-                )
-            )
-        radius = float(resolved.road.wheel_radius_m)
-        wheels = variant.motor.driven_wheels
-        made.append(
-            Link(
-                "wheel",
-                "Wheel" if wheels == 1 else "Wheels",
-                f"{say(2 * radius, 'length')} rolling",
-                f"{say(point.thrust_n, 'force')} at the tread",
-                False,
-                f"{full(point.thrust_n, 'force', unit_set)}, {wheels} driven",
-            )
-        )
-        slope = "flat" if abs(point.grade) < 5e-4 else f"{say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
-        wind = "calm" if abs(point.headwind_m_s) < 0.05 else f"wind {say(point.headwind_m_s, 'speed')}"
-        made.append(
-            Link("road", "Road", f"{slope}, {wind}", say(point.speed_m_s, "speed"), False, full(point.speed_m_s, "speed", unit_set))
-        )
-        return made
+        """Links from the pack to the road or the water with their present values, in the user's units."""
+        return links_of(self._session)
 
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
@@ -221,9 +130,9 @@ class Ribbon(QWidget):
             powers.append(now)
             heats.append(shaft.loss_w * count)
             now -= shaft.loss_w * count
-        # the wheels hand everything on; without stages the motor's shaft is the wheel's
+        # the wheels hand everything on, without stages the motor's shaft is theirs; a propeller stirs the water
         powers.append(now)
-        heats.append(0.0)
+        heats.append(loss.load)
         on_road = abs(point.rolling_w) + abs(point.air_w) + abs(point.climb_w) + abs(point.surplus_w)
         most = max([abs(p) for p in powers] + [on_road, 1.0])
         scale = BAND_MOST / most
@@ -240,9 +149,10 @@ class Ribbon(QWidget):
             elif x1 > x0 and power < -0.4:
                 self._backwards(painter, colour, x0, x1, top, max(-power * scale, 2.0))
             if heats[k] > 0.4:
+                stirred, line = k == len(powers) - 1, rect.top() + HEAT_LINE
                 room = (stations[k + 1] if k + 1 < len(stations) else x0 + 400.0) - x0 - 26
                 under = max(leaving, -power * scale if power < -0.4 else 0.0)  # of the band that it leaves, whichever way that runs
-                self._heat(painter, theme, x0 + 16, top + under, max(heats[k] * scale, 1.2), words[k], room, rect.top() + HEAT_LINE)
+                self._heat(painter, theme, QPointF(x0 + 16, top + under), max(heats[k] * scale, 1.2), words[k], room, line, stirred=stirred)
             straight(painter, x0, top - 5, x0, top + BAND_MOST + 7, pen(theme.soft, 1.0))
             painter.setPen(Qt.PenStyle.NoPen)
         self._road(painter, theme, rect, stations[-1], top, scale, point)
@@ -269,16 +179,20 @@ class Ribbon(QWidget):
         painter.setPen(Qt.PenStyle.NoPen)
 
     def _heat(
-        self, painter: QPainter, theme: Theme, x: float, y: float, width: float, words: tuple[str, str], room: float, line: float
+        self, painter: QPainter, theme: Theme, at: QPointF, width: float, words: tuple[str, str], room: float, line: float, *, stirred: bool
     ) -> None:
-        """Heat that leaves a band at its lower edge, and its figures on the line that they all share, clear of every band."""
+        """Heat that leaves a band at its lower edge, and its figures on the line that they all share, clear of every band.
+
+        What a propeller stirs into the water leaves likewise, as flow that is lost and no heat.
+        """
+        x, y, colour = at.x(), at.y(), theme.mechanical if stirred else theme.heat
         stroke = min(width, 14.0)
         painter.setBrush(Qt.BrushStyle.NoBrush)
-        painter.setPen(pen(with_alpha(theme.heat, 0.85), stroke))
+        painter.setPen(pen(with_alpha(colour, 0.45 if stirred else 0.85), stroke))
         path = QPainterPath(QPointF(x - 8, y + stroke / 2))
         path.cubicTo(x, y + stroke / 2, x + 4, y + stroke / 2 + 3, x + 4, max(line - 6, y + stroke / 2 + 4))
         painter.drawPath(path)
-        painter.setPen(theme.heat)
+        painter.setPen(colour)
         face, room = font(12), room - stroke / 2
         text = words[0] if text_width(words[0], face) <= room else words[1]
         put_text(painter, x + 4 + stroke / 2 + 5, line, elided(text, face, room), face)
@@ -306,11 +220,15 @@ class Ribbon(QWidget):
                 words[2] += f", {session.say(limit, 'temperature')} in {session.say(seconds, 'time')}"
         count = int(study.resolved.train.count) if study else 1
         words += [session.say(shaft.loss_w * count, "power") for shaft in point.shafts[1:]]
+        if loss.load > 0.0:
+            words += [f"{session.say(loss.load, 'power')} stirs the water"]
+            short[len(words) - 1] = session.say(loss.load, "power")
         return [(text, short.get(k, text)) for k, text in enumerate(words + [""] * (n - len(words)))]
 
     def _road(self, painter: QPainter, theme: Theme, rect: QRectF, x: float, top: float, scale: float, point: OperatingPoint) -> None:
         say = self._session.say
-        parts = [("climb", point.climb_w), ("roll", point.rolling_w), ("air", point.air_w)]
+        floats = self._session.design.vehicle.kind.floats
+        parts = [("climb", point.climb_w), ("hull" if floats else "roll", point.rolling_w), ("air", point.air_w)]
         if abs(point.surplus_w) > 0.5:
             parts.append(("speeds up", point.surplus_w) if point.surplus_w > 0 else ("slows", point.surplus_w))
         shown = [(name, power) for name, power in parts if abs(power) > 0.4]
@@ -347,7 +265,9 @@ class Ribbon(QWidget):
         put_text(painter, rect.left() + 16, y + 11, "Moment", font(12, 600))
         painter.setPen(theme.ink)
         slope = (
-            "on the flat"
+            "through the water"
+            if session.design.vehicle.kind.floats
+            else "on the flat"
             if abs(point.grade) < 5e-4
             else f"on {session.say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
         )

@@ -133,10 +133,7 @@ class Session(QObject):
     def add(
         self, document: file.Document, path: Path | None, *, recovered: bool = False, stamp: files.Stamp | None = None, front: bool = True
     ) -> OpenVehicle:
-        """A further open vehicle, made active unless `front` is False.  Raises InputError for a boat: the benches are for wheels."""
-        if document.design.vehicle.kind.floats:
-            kind = document.design.vehicle.kind.value.replace("_", " ")
-            raise InputError("vehicle.kind", kind, "a vehicle on wheels; boats are worked on in the terminal so far (solve, point, check)")
+        """A further open vehicle, made active unless `front` is False."""
         doc = OpenVehicle(document, path, self)
         doc.recovered = recovered
         if recovered:

@@ -60,7 +60,8 @@ class StatusLine(QWidget):
         name = doc.path.name if doc.path is not None else f"{doc.design.vehicle.name}, no file yet"
         self.file.setText(f"{name}, unsaved changes" if doc.unsaved else f"{name}" + (", saved" if doc.path else ""))
         variant, m = doc.design.variant(), session.moment
-        grade = "flat" if abs(m.grade) < 5e-4 else session.say(m.grade, "grade")
+        level = "through the water" if session.design.vehicle.kind.floats else "flat"
+        grade = level if abs(m.grade) < 5e-4 else session.say(m.grade, "grade")
         self.facts.setText(
             f"{variant.id} {variant.name}    {session.say(m.speed_m_s, 'speed')}, {grade}, pack {m.charge:.0%}    "
             f"{session.unit_set}    Ctrl+K all actions"

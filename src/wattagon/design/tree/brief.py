@@ -17,7 +17,7 @@ MOST_GOALS, MOST_ON_SHELF, MOST_COURSES, MOST_LEGS = 60, 1000, 60, 20000
 
 
 class GoalKind(StrEnum):
-    TOP_SPEED = "top_speed"  # on the flat
+    TOP_SPEED = "top_speed"  # on the flat, through the water
     CLIMB = "climb"  # a speed held on a grade
     START = "start"  # from standstill on a grade
     SPRINT = "sprint"  # 0 to a speed in a time
@@ -31,6 +31,11 @@ class GoalKind(StrEnum):
     TOOL = "tool"  # torque at the output shaft at a speed: a working tool
     CADENCE = "cadence"  # of the pedals, up to which the motor still helps
     DAY_COST = "day_cost"  # what a day out costs: energy, and wear of the cells
+    CRUISE = "cruise"  # through the water, held for good
+    UPSTREAM = "upstream"  # over ground against a current
+    BOLLARD = "bollard"  # pull when tied to a quay
+    CROSSING = "crossing"  # a way at full throttle in a time, against a current
+    THERE_AND_BACK = "there_and_back"  # how far out at a pace through the water, along a current
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -40,6 +45,9 @@ class Conditions:
     air_temperature: Quantity = field(default=Quantity(value=20.0), metadata=spec("air temperature", "temperature", -40.0, 60.0))
     altitude: Quantity = field(default=Quantity(value=0.0), metadata=spec("altitude", "height", -500.0, 6000.0))
     headwind: Quantity = field(default=Quantity(value=0.0), metadata=spec("headwind", "speed", -30.0, 30.0))
+    current: Quantity = field(
+        default=Quantity(value=0.0), metadata=spec("current along the way", "speed", -10.0, 10.0, "of the water, against you is positive")
+    )
     pack_temperature: Quantity = field(default=Quantity(value=25.0), metadata=spec("pack temperature", "temperature", -20.0, 60.0))
     start_charge: Quantity = field(default=Quantity(value=0.95), metadata=spec("charge at the start", "share", 0.0, 1.0))
     wet: bool = False
@@ -63,6 +71,8 @@ class Goal:
     time: float | None = field(default=None, metadata=spec("time", "time", 0.1, 86400.0))
     distance: float | None = field(default=None, metadata=spec("distance", "distance", 1.0, 2e6))
     amount: float | None = field(default=None, metadata=spec("amount", "number", 0.0, 1e7))
+    current: float | None = field(default=None, metadata=spec("current", "speed", -10.0, 10.0, "of the water, against you is positive"))
+    pull: float | None = field(default=None, metadata=spec("pull", "force", 0.1, 1e5, "at the dock"))
     charge: float = field(default=0.5, metadata=spec("state of charge", "share", 0.0, 1.0))
     torque: float | None = field(default=None, metadata=spec("torque", "torque", 0.0, 1e5))
     rpm: float | None = field(default=None, metadata=spec("speed of the tool", "rpm", 0.0, 20000.0))
@@ -97,6 +107,11 @@ GOAL_FIELDS: dict[GoalKind, tuple[str, ...]] = {
     GoalKind.TOOL: ("torque", "rpm"),
     GoalKind.CADENCE: ("rpm",),
     GoalKind.DAY_COST: ("amount", "distance", "speed"),
+    GoalKind.CRUISE: ("speed",),
+    GoalKind.UPSTREAM: ("speed", "current"),
+    GoalKind.BOLLARD: ("pull",),
+    GoalKind.CROSSING: ("time", "distance", "current"),
+    GoalKind.THERE_AND_BACK: ("distance", "speed", "current"),
 }
 AMOUNT_DIMENSION = {
     GoalKind.BUDGET: "money",

@@ -25,7 +25,7 @@ class TowRow:
 class Hull:
     """Measures of a hull afloat, laden; where nothing was towed its resistance follows from them."""
 
-    waterline_length: Quantity = field(metadata=spec("waterline length", "length", 0.5, 20.0, "afloat and laden, not on the trailer"))
+    waterline_length: Quantity = field(metadata=spec("waterline length", "length", 0.5, 20.0, "afloat, laden"))
     waterline_beam: Quantity = field(metadata=spec("waterline beam", "length", 0.2, 8.0, "of one hull; where it planes its chine beam"))
     surface_factor: Quantity = field(metadata=spec("wetted surface factor", "number", 2.4, 4.5, "C_S of S = C_S sqrt(volume x length)"))
     form: Quantity = field(metadata=spec("form factor", "number", 0.0, 1.0, "what friction grows by for the shape"))
@@ -40,6 +40,9 @@ class Hull:
     deadrise: Quantity = field(default=Quantity(value=0.1745), metadata=spec("deadrise", "angle", 0.0, 0.7, "of the bottom aft"))
     weight_forward: Quantity | None = field(
         default=None, metadata=spec("weight ahead of the transom", "length", 0.05, 15.0, "centre of mass, all up")
+    )
+    load_forward: Quantity | None = field(
+        default=None, metadata=spec("load ahead of the transom", "length", -1.0, 15.0, "middle of the usual load")
     )
     weight_height: Quantity = field(default=Quantity(value=0.0), metadata=spec("height of weight", "length", -1.0, 5.0, "above the keel"))
     appendage_area: Quantity | None = field(

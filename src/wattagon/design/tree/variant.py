@@ -206,6 +206,12 @@ class PropellerChoice:
     tilt: Quantity | None = field(
         default=None, metadata=spec("shaft to the way", "angle", 0.0, 0.7, "of a long tail or a shaft; empty: level")
     )
+    tail_length: Quantity | None = field(
+        default=None, metadata=spec("length of the tail", "length", 0.2, 6.0, "of a long tail, from its pivot to the propeller")
+    )
+    pivot_height: Quantity | None = field(
+        default=None, metadata=spec("height of the pivot", "length", 0.0, 3.0, "of a long tail, above the water")
+    )
     seal: Quantity | None = field(default=None, metadata=spec("drag of the seals", "torque", 0.0, 5.0, "at the propeller's shaft"))
     wake: Quantity | None = field(
         default=None, metadata=spec("wake", "share", 0.0, 0.49, "how much slower the water arrives; empty: by its place")

@@ -3,27 +3,31 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSplitter, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSplitter, QStackedWidget, QTabWidget, QVBoxLayout, QWidget
 
+from wattagon.design.boats import BOATS
 from wattagon.design.kinds import KINDS
 from wattagon.design.paths import Edit, place
 from wattagon.design.quantity import Quantity
 from wattagon.design.tree import VehicleKind
 from wattagon.desk.bench import Bench
 from wattagon.desk.brief.cases import CasesPanel
+from wattagon.desk.brief.drawing import Drawing
 from wattagon.desk.brief.goal_cards import GoalCards
 from wattagon.desk.brief.history import HistoryPanel
+from wattagon.desk.brief.hull_sketch import HullSketch
 from wattagon.desk.brief.measure_list import MeasureList
 from wattagon.desk.brief.measures import is_assumed, measures_for
 from wattagon.desk.brief.shelf import Shelf
 from wattagon.desk.brief.sketch import Sketch
+from wattagon.desk.brief.tow import TowPanel
 from wattagon.desk.brief.workshop import WorkshopPanel
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 
 MOST_TOLD = 3  # measures to be taken first
-VEHICLE_WORDS = {kind: facts.words for kind, facts in KINDS.items()}
+VEHICLE_WORDS = {kind: facts.words for kind, facts in KINDS.items()} | {kind: facts.words for kind, facts in BOATS.items()}
 
 
 class BriefBench(Bench):
@@ -34,15 +38,20 @@ class BriefBench(Bench):
         self._session = session
         self._doc = ""
         self.setObjectName("brief-bench")
-        self.sketch, self.measures = Sketch(session), MeasureList(session)
+        self.sketch, self.hull, self.measures = Sketch(session), HullSketch(session), MeasureList(session)
         self.goals, self.shelf, self.cases = GoalCards(session), Shelf(session), CasesPanel(session)
         self.workshop, self.history = WorkshopPanel(session), HistoryPanel(session)
-        self.picture = self.sketch
-        self.sketch.chosen.connect(self._chosen_on_sketch)
-        self.measures.chosen.connect(self.sketch.select)
-        self.sketch.select("vehicle.tyre_diameter")
+        self.tow = TowPanel(session)
+        self.picture: Drawing = self.sketch
+        self.pictures = QStackedWidget()
+        for drawing in (self.sketch, self.hull):
+            self.pictures.addWidget(drawing)
+            drawing.chosen.connect(self._chosen_on_sketch)
+            self.measures.chosen.connect(drawing.select)
+            drawing.select(self.measures.path)
         self.side = QTabWidget(documentMode=True, objectName="brief-side")
         self.side.addTab(self.measures, "Measures")
+        self.side.addTab(self.tow, "Tow")
         self.side.addTab(self.shelf, "Shelf")
         self.side.addTab(self.cases, "Loads")
         self.side.addTab(self.workshop, "Workshop")
@@ -50,7 +59,7 @@ class BriefBench(Bench):
         self.side.tabBar().setFont(font(12))
         self.side.tabBar().setStyleSheet("QTabBar::tab { padding: 4px 5px; }")
         upper = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
-        upper.addWidget(self.sketch)
+        upper.addWidget(self.pictures)
         upper.addWidget(self.side)
         upper.setStretchFactor(0, 1)
         upper.setSizes([560, 310])
@@ -68,7 +77,11 @@ class BriefBench(Bench):
         title.setFont(font(14, 600))
         self.name = ValueField(self._session, "vehicle.name", "Name of the vehicle")
         self.name.setMaximumWidth(170)
-        self.kind = ChoiceField(self._session, "vehicle.kind", "Kind of vehicle", list(VEHICLE_WORDS.items()))
+        on_wheels: list[tuple[object, str]] = [(kind, facts.words) for kind, facts in KINDS.items()]
+        afloat: list[tuple[object, str]] = [(kind, facts.words) for kind, facts in BOATS.items()]
+        self.kind = ChoiceField(self._session, "vehicle.kind", "Kind of vehicle", on_wheels)
+        self.boat = ChoiceField(self._session, "vehicle.kind", "Kind of boat", afloat)
+        self.water = ChoiceField(self._session, "vehicle.hull.salt", "Water", [(False, "fresh water"), (True, "salt water")])
         self.axle = ChoiceField(
             self._session, "vehicle.driven_axle", "Driven axle", [("rear", "rear drive"), ("front", "front drive"), ("all", "all driven")]
         )
@@ -86,7 +99,9 @@ class BriefBench(Bench):
             box.setMinimumWidth(min(widest, 140) - 8)
             box.setMaximumWidth(widest)
         self.all_wheels.setToolTip("Of three wheels the track counts less against tipping sideways")
-        for field in (self.name, self.kind, self.axle, self.wheels, self.all_wheels):
+        for box in (self.boat, self.water):
+            box.setMinimumWidth(112)
+        for field in (self.name, self.kind, self.axle, self.wheels, self.all_wheels, self.boat, self.water):
             self._head.addWidget(field)
         self.state = ElidedLabel()
         self.state.setProperty("voice", "soft")
@@ -112,13 +127,28 @@ class BriefBench(Bench):
         if self._session.docs:
             asked = measures_for(self._session.design.vehicle.kind)
             assumed = sum(is_assumed(self._session, measure.path) for measure in asked)
-            self.all_wheels.setVisible(not KINDS[self._session.design.vehicle.kind].leans)
+            self._show_kind()
             words = f"{assumed} of {len(asked)} values assumed (≈)" if assumed else "every value measured or stated"
             first = self.first() if assumed else ()
             told = f"measure first: {', '.join(first)}"
             self.state.shorter = (told, f"first: {', '.join(first)}", f"first: {first[0]}") if first else (words.partition(" (")[0],)
             self.state.setText(f"{told}; {words}" if first else words)
             self.state.setToolTip(self.state.text())
+
+    def _show_kind(self) -> None:
+        """What a boat has, or a vehicle on wheels."""
+        kind = self._session.design.vehicle.kind
+        for box in (self.kind, self.axle, self.wheels):
+            box.setVisible(not kind.floats)
+        for box in (self.boat, self.water):
+            box.setVisible(kind.floats)
+            box.setEnabled(True)
+            box.show_value()
+        self.all_wheels.setVisible(not kind.floats and not KINDS[kind].leans)
+        self.picture = self.hull if kind.floats else self.sketch
+        self.pictures.setCurrentWidget(self.picture)
+        self.side.setTabVisible(self.side.indexOf(self.tow), kind.floats)
+        self.side.setTabVisible(self.side.indexOf(self.cases), not kind.floats)
 
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)

@@ -43,7 +43,10 @@ FIELD_WORDS = {
     "length": "length",
     "width": "width",
     "height": "height",
+    "current": "current against you",
+    "pull": "pull",
 }
+SAID_IN_ORDER = ("distance", "torque", "rpm", "pull", "speed", "grade", "current", "time", "length", "width", "height", "amount")
 COLUMNS_W, TALL = 122, 760
 CARD_H, ROW_H, HEIGHT = 122, 27, 162
 
@@ -85,9 +88,7 @@ class GoalCard(Following, QFrame):
         top.addWidget(remove)
         layout.addLayout(top)
         # the order in which one would say it
-        names = sorted(
-            GOAL_FIELDS[goal.kind], key=("distance", "torque", "rpm", "speed", "grade", "time", "length", "width", "height", "amount").index
-        )
+        names = sorted(GOAL_FIELDS[goal.kind], key=SAID_IN_ORDER.index)
         for name in names:
             field = ValueField(session, f"brief.goals.{goal.id}.{name}", f"{facts.words}: {FIELD_WORDS[name]}")
             self._row(layout, facts.joints.get(name, "max"), field)
@@ -182,9 +183,10 @@ class GoalCards(Following, QWidget):
         note.setMinimumWidth(20)
         self.add = QPushButton("Add a goal", objectName="add-goal")
         menu = QMenu(self.add)
-        for kind, facts in GOALS.items():
-            action = menu.addAction(facts.words)
+        self.kinds = {kind: menu.addAction(facts.words) for kind, facts in GOALS.items()}
+        for kind, action in self.kinds.items():
             action.triggered.connect(lambda _on=False, kind=kind: self.add_goal(kind))
+        menu.aboutToShow.connect(self._offer)
         self.add.setMenu(menu)
         head.addWidget(title)
         head.addWidget(note, 1)
@@ -224,7 +226,7 @@ class GoalCards(Following, QWidget):
         if not goals:
             empty = QLabel(
                 (
-                    "No goals yet. Add the speed you want on the flat and the hill you must climb: the map and "
+                    "No goals yet. Add the speed you want and the hill or the current you must go up: the map and "
                     "the levers then tell how near you are."
                 ),
                 wordWrap=True,
@@ -235,6 +237,12 @@ class GoalCards(Following, QWidget):
             grid.setColumnStretch(column, 1)
         grid.setRowStretch(len(goals) // columns + 1, 1)
         swap_contents(self._area, body)
+
+    def _offer(self) -> None:
+        """Only what has a meaning for the vehicle."""
+        here = "water" if self._session.design.vehicle.kind.floats else "wheels"
+        for kind, action in self.kinds.items():
+            action.setVisible(GOALS[kind].on in ("", here))
 
     def add_goal(self, kind: GoalKind) -> None:
         """One more goal of a kind, with plain figures to change."""

@@ -23,7 +23,8 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
-from wattagon.desk.brief.measures import BY_PATH, GROUPS, MORE, is_assumed, shown, value_of
+from wattagon.design.tree import VehicleKind
+from wattagon.desk.brief.measures import groups_for, is_assumed, measure_of, shown, value_of
 from wattagon.desk.fields import refuse
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
@@ -33,7 +34,6 @@ from wattagon.exchange import units
 
 PATH = Qt.ItemDataRole.UserRole
 WORDS = {Known.MEASURED: "measured", Known.FITTED: "fitted", Known.STATED: "stated", Known.COMPUTED: "computed", Known.ASSUMED: "assumed"}
-HOW = {measure.path: measure.how for _, group in (*GROUPS, *MORE) for measure in group}
 
 
 class MeasureList(Following, QWidget):
@@ -56,17 +56,7 @@ class MeasureList(Following, QWidget):
         self.tree.header().setSectionResizeMode(2, QHeaderView.ResizeMode.ResizeToContents)
         self.tree.setAccessibleName("Measuring list")
         self.items: dict[str, QTreeWidgetItem] = {}
-        for title, group in (*GROUPS, *MORE):
-            head = QTreeWidgetItem(self.tree, [title])
-            head.setFirstColumnSpanned(True)
-            head.setFlags(Qt.ItemFlag.ItemIsEnabled)
-            head.setFont(0, font(12, 600))
-            for measure in group:
-                item = QTreeWidgetItem(head)
-                item.setData(0, PATH, measure.path)
-                item.setTextAlignment(1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
-                self.items[measure.path] = item
-        self.tree.expandAll()
+        self._floats: bool | None = None
         self.tree.currentItemChanged.connect(self._moved)
         self.tree.entered.connect(self.focus_value)
         layout = QVBoxLayout(self)
@@ -76,7 +66,27 @@ class MeasureList(Following, QWidget):
         layout.addWidget(self._editor())
         session.design_changed.connect(self.followed)
         session.looks_changed.connect(self.followed)
-        self.select("vehicle.tyre_diameter")
+        self.refresh()
+
+    def _fill(self, kind: VehicleKind) -> None:
+        """Another list: of a boat, or of a vehicle on wheels."""
+        self._floats = kind.floats
+        with QSignalBlocker(self.tree):
+            self.tree.clear()
+            self.items = {}
+            for title, group in groups_for(kind):
+                head = QTreeWidgetItem(self.tree, [title])
+                head.setFirstColumnSpanned(True)
+                head.setFlags(Qt.ItemFlag.ItemIsEnabled)
+                head.setFont(0, font(12, 600))
+                for measure in group:
+                    item = QTreeWidgetItem(head)
+                    item.setData(0, PATH, measure.path)
+                    item.setTextAlignment(1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                    self.items[measure.path] = item
+            self.tree.expandAll()
+            self.path = next(iter(self.items))
+            self.tree.setCurrentItem(self.items[self.path])
 
     def _editor(self) -> QWidget:
         box = QFrame(objectName="measure-editor")
@@ -138,10 +148,13 @@ class MeasureList(Following, QWidget):
     def refresh(self) -> None:
         if not self._session.docs:
             return
-        theme = THEMES[self._session.theme_name]
+        theme, kind = THEMES[self._session.theme_name], self._session.design.vehicle.kind
+        if self._floats is not kind.floats:
+            self._fill(kind)
+            self.chosen.emit(self.path)
         for path, item in self.items.items():
-            measure = BY_PATH[path]
-            item.setHidden(self._session.design.vehicle.kind in measure.not_for)
+            measure = measure_of(kind, path)
+            item.setHidden(kind in measure.not_for)
             quantity, spec = value_of(self._session, path)
             assumed = is_assumed(self._session, path)
             item.setText(0, spec.label)
@@ -164,7 +177,7 @@ class MeasureList(Following, QWidget):
     def _show(self) -> None:
         quantity, spec = value_of(self._session, self.path)
         self._title.setText(spec.label.capitalize() + (f", {spec.hint}" if spec.hint else ""))
-        self._how.setText(HOW[self.path])
+        self._how.setText(measure_of(self._session.design.vehicle.kind, self.path).how)
         dimension, unit_set = spec.dimension, self._session.unit_set
         texts = {
             self.value: shown(self._session, self.path) if quantity is not None else "",

@@ -2,32 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from wattagon.design.kinds import KINDS
 from wattagon.design.paths import place
 from wattagon.design.quantity import Known, Quantity, Spec
-from wattagon.design.tree import Design, VehicleKind
+from wattagon.design.tree import VehicleKind
+from wattagon.desk.brief.measure import Groups, Measure
+from wattagon.desk.brief.water_measures import WATER_GROUPS, WATER_MORE, asked_of
 from wattagon.desk.session import Session
-from wattagon.record import record
 from wattagon.study.resolve import TOP_GEAR_M
 
 NO_PEDALS = tuple(kind for kind, facts in KINDS.items() if not facts.pedals)
 LEANS = tuple(kind for kind, facts in KINDS.items() if facts.leans)
 
 
-@record(frozen=True, slots=True)
-class Measure:
-    """One value: where it is in the design and how to take it."""
-
-    path: str
-    short: str  # on the drawing, before the value
-    how: str
-    not_for: tuple[VehicleKind, ...] = ()
-    usual: Callable[[Design], float] | None = None  # what is taken where nobody says anything; without it there is then nothing
-
-
-GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
+GROUPS: Groups = (
     (
         "Wheels and axle",
         (
@@ -103,7 +91,7 @@ GROUPS: tuple[tuple[str, tuple[Measure, ...]], ...] = (
     ),
 )
 # asked for by load cases and goals of carrying; in the list, not on the drawing
-MORE: tuple[tuple[str, tuple[Measure, ...]], ...] = (
+MORE: Groups = (
     (
         "Where pieces sit",
         (
@@ -125,11 +113,24 @@ MORE: tuple[tuple[str, tuple[Measure, ...]], ...] = (
     ),
 )
 ALL: tuple[Measure, ...] = tuple(measure for _, group in GROUPS for measure in group)
-BY_PATH = {measure.path: measure for _, group in (*GROUPS, *MORE) for measure in group}
+ROAD = {measure.path: measure for _, group in (*GROUPS, *MORE) for measure in group}
+WATER = {measure.path: measure for _, group in (*WATER_GROUPS, *WATER_MORE) for measure in group}
+
+
+def groups_for(kind: VehicleKind) -> Groups:
+    """The whole list of a kind of vehicle, titles first."""
+    return (*WATER_GROUPS, *WATER_MORE) if kind.floats else (*GROUPS, *MORE)
+
+
+def measure_of(kind: VehicleKind, path: str) -> Measure:
+    """The line of a value in the list of a kind of vehicle."""
+    return (WATER if kind.floats else ROAD)[path]
 
 
 def measures_for(kind: VehicleKind) -> tuple[Measure, ...]:
     """Those that matter for a kind of vehicle."""
+    if kind.floats:
+        return asked_of(kind)
     return tuple(measure for measure in ALL if kind not in measure.not_for)
 
 
@@ -144,7 +145,7 @@ def shown(session: Session, path: str) -> str:
     quantity, spec = value_of(session, path)
     if quantity is not None:
         return session.say(quantity.value, spec.dimension)
-    usual = BY_PATH[path].usual
+    usual = measure_of(session.design.vehicle.kind, path).usual
     return "not known" if usual is None else session.say(usual(session.design), spec.dimension)
 
 

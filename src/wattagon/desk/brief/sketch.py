@@ -1,88 +1,36 @@
-"""The vehicle drawn to scale with its measures on it: side view and plan; a click on a measure chooses it."""
+"""The vehicle on wheels drawn to scale with its measures on it: side view and plan."""
 
 from __future__ import annotations
 
-from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtCore import QPointF, QRectF
+from PySide6.QtGui import QPainter
+from PySide6.QtWidgets import QWidget
 
-from wattagon.design.paths import place
-from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import LoadCase
-from wattagon.desk.brief.measures import BY_PATH, Measure, is_assumed, measures_for, shown
+from wattagon.desk.brief.drawing import Drawing
+from wattagon.desk.brief.measures import ROAD
 from wattagon.desk.brief.outline import Sizes, View, fit, loaded, paint_plan, paint_side, sizes
 from wattagon.desk.chart.ink import box, pen, put_text, text_width
-from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.drive.cases import stands
 from wattagon.study.resolve import Stand
 
-TICK = 4.0
 
-
-class Sketch(QWidget):
-    """Paints the vehicle; `chosen` tells the path of a measure that was clicked."""
-
-    chosen = Signal(str)
+class Sketch(Drawing):
+    """Paints a vehicle on wheels."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
-        super().__init__(parent)
-        self._session = session
-        self._hits: list[tuple[QRectF, Measure]] = []
-        self.selected = ""
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
-        self.setObjectName("sketch")
-        self.setMinimumSize(380, 280)
-        self.setMouseTracking(True)
-        self.setFocusPolicy(Qt.FocusPolicy.TabFocus)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
-        self.setAccessibleName("Vehicle with its measures")
-        for signal in (session.design_changed, session.looks_changed):
-            signal.connect(self._refresh)
-
-    def _refresh(self) -> None:
-        self.update()
-
-    def select(self, path: str) -> None:
-        """Show one measure as the chosen one."""
-        self.selected = path
-        self.update()
-
-    def spoken(self) -> str:
-        """Its values as text."""
-        session = self._session
-        if not session.docs:
-            return ""
-        told = []
-        for measure in measures_for(session.design.vehicle.kind):
-            value = place(session.design, measure.path)
-            if isinstance(value.value, Quantity) and value.spec is not None:
-                mark = " assumed" if value.value.known is Known.ASSUMED else ""
-                told.append(f"{measure.short} {session.say(value.value.value, value.spec.dimension)}{mark}")
-        return "; ".join(told)
-
-    def hit(self, path: str) -> QRectF:
-        """Where a measure is written; empty when it is not on the drawing."""
-        return next((area for area, measure in self._hits if measure.path == path), QRectF())
-
-    @painted
-    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
-        painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
-        self.paint_on(painter, QRectF(self.rect()))
-        if self.hasFocus():
-            painter.setPen(pen(THEMES[self._session.theme_name].electrical, 1.5))
-            painter.setBrush(Qt.BrushStyle.NoBrush)
-            painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
+        super().__init__(session, "sketch", parent)
 
     def paint_on(self, p: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
-        theme = THEMES[self._session.theme_name]
+        theme = THEMES[self.session.theme_name]
         box(p, rect.left(), rect.top(), rect.width(), rect.height(), theme.panel, theme.rule)
-        self._hits = []
-        if not self._session.docs:
+        self.hits = []
+        if not self.session.docs:
             return
-        session = self._session
+        session = self.session
         vehicle = session.design.vehicle
         tyre = (
             2.0 * float(session.study.resolved.road.wheel_radius_m) / vehicle.tyre_rolling_share.value
@@ -111,7 +59,7 @@ class Sketch(QWidget):
 
     def _carried(self, p: QPainter, theme: Theme, view: View, case: LoadCase, s: Sizes) -> None:
         """What rides along in the case in view: weights where they sit, a trailer's on its hitch."""
-        say = self._session.say
+        say = self.session.say
         for item in case.carried:
             at = view.at(s.own_base - item.behind_front.value, item.height.value)
             side = max(8.0, 3.2 * item.mass.value ** (1.0 / 3.0))
@@ -132,12 +80,12 @@ class Sketch(QWidget):
     def _conditions(self, p: QPainter, theme: Theme, rect: QRectF) -> None:
         x = rect.left() + 12
         for path in ("brief.conditions.air_temperature", "brief.conditions.altitude", "brief.conditions.pack_temperature"):
-            x = self._chip(p, theme, QPointF(x, rect.top() + 8), path, with_name=True).right() + 14
+            x = self.chip(p, theme, QPointF(x, rect.top() + 8), path, with_name=True).right() + 14
         end, x = x, rect.left() + 12
         for path in ("vehicle.rider_level", "vehicle.rider_jerk", "vehicle.top_gear"):
-            if self._session.design.vehicle.kind not in BY_PATH[path].not_for:
-                x = self._chip(p, theme, QPointF(x, rect.top() + 26), path, with_name=True).right() + 14
-        area = self._chip(p, theme, QPointF(rect.right() - 12, rect.top() + 8), "brief.conditions.headwind", with_name=True, right=True)
+            if self.session.design.vehicle.kind not in ROAD[path].not_for:
+                x = self.chip(p, theme, QPointF(x, rect.top() + 26), path, with_name=True).right() + 14
+        area = self.chip(p, theme, QPointF(rect.right() - 12, rect.top() + 8), "brief.conditions.headwind", with_name=True, right=True)
         y = area.center().y()
         if area.left() - 36 < end:
             return
@@ -152,22 +100,22 @@ class Sketch(QWidget):
         cm = view.at(s.cm_x, s.cm_y)
         # below the ground: wheelbase, and where the weight sits
         if stand is None:
-            self._across(p, theme, cm.x(), front, ground + 18, "vehicle.cm_behind_front")
+            self.across(p, theme, cm.x(), front, ground + 18, "vehicle.cm_behind_front")
         else:  # where all of the case in view together sits is worked out, not measured
-            say = self._session.say
+            say = self.session.say
             p.setPen(theme.mechanical)
             words = f"{say(stand.moving_kg, 'mass')} in all"
             where = f", {say(round(stand.behind_front_m, 3), 'length')} behind, {say(round(stand.height_m, 3), 'length')} high"
             if text_width(words + where, font(12, 600)) < rect.width() - 320:
                 words += where
             put_text(p, max(rear - 40, rect.left() + 104), ground + 22, words, font(12, 600))
-        self._across(p, theme, rear, front, ground + 38, "vehicle.wheelbase")
+        self.across(p, theme, rear, front, ground + 38, "vehicle.wheelbase")
         # left: tyre and what happens at its foot
         edge = view.at(-s.tyre / 2, 0).x()
-        self._upright(p, theme, min(edge - 14, rear - 20), ground, view.at(0, s.tyre).y(), "vehicle.tyre_diameter", left=True)
+        self.upright(p, theme, min(edge - 14, rear - 20), ground, view.at(0, s.tyre).y(), "vehicle.tyre_diameter", left=True)
         x = max(min(edge - 30, rear - 40), rect.left() + 96)
         for k, path in enumerate(("vehicle.grip", "vehicle.rolling")):
-            self._chip(p, theme, QPointF(x, ground + 8 + 17 * k), path, with_name=True, right=True)
+            self.chip(p, theme, QPointF(x, ground + 8 + 17 * k), path, with_name=True, right=True)
         # the weight
         p.setPen(pen(theme.ink, 1.2, (3.0, 3.0)))
         p.drawLine(QPointF(cm.x(), ground + 14), cm)
@@ -184,29 +132,29 @@ class Sketch(QWidget):
         right = max(edge + 12, front + 24)
         p.setPen(pen(theme.rule, 1.0))
         p.drawLine(QPointF(cm.x() + 8, cm.y()), QPointF(right + 4, cm.y()))
-        case = self._session.design.brief.load_case()
+        case = self.session.design.brief.load_case()
         aboard = ["vehicle.rider_mass"] * (case is None or case.rider) + ["vehicle.load_mass"] * (case is None or case.load)
         for k, path in enumerate((*aboard, "vehicle.empty_mass")):
-            self._chip(p, theme, QPointF(x, y + 17 * k), path, with_name=True, right=not lean)
+            self.chip(p, theme, QPointF(x, y + 17 * k), path, with_name=True, right=not lean)
         if stand is None:
-            self._upright(p, theme, right, ground, cm.y(), "vehicle.cm_height", share=0.62)
+            self.upright(p, theme, right, ground, cm.y(), "vehicle.cm_height", share=0.62)
         deck_x = view.at(0.2 * s.base, 0).x()
         if view.at(0, s.deck).y() < ground - 14:
-            self._upright(p, theme, deck_x, ground, view.at(0, s.deck).y(), "vehicle.deck_height", share=0.5)
+            self.upright(p, theme, deck_x, ground, view.at(0, s.deck).y(), "vehicle.deck_height", share=0.5)
         # a low weight leaves no room between its height and the ground
         y = ground - (ground - cm.y()) * 0.30 if ground - cm.y() > 100.0 else cm.y() - 18.0
-        area = self._chip(p, theme, QPointF(right + 26, y - 8), "vehicle.drag_area", with_name=True)
+        area = self.chip(p, theme, QPointF(right + 26, y - 8), "vehicle.drag_area", with_name=True)
         p.setPen(pen(theme.soft, 1.2))
         for dy in (-5, 0, 5):
             start = QPointF(area.left() - 6, area.center().y() + dy)
             p.drawLine(start, start - QPointF(12, 0))
-        self._chip(p, theme, QPointF(right + 8, ground - 20), "vehicle.tyre_rolling_share", with_name=True)
-        self._chip(p, theme, QPointF(right + 8, ground + 2), "vehicle.brake_force", with_name=True)
+        self.chip(p, theme, QPointF(right + 8, ground - 20), "vehicle.tyre_rolling_share", with_name=True)
+        self.chip(p, theme, QPointF(right + 8, ground + 2), "vehicle.brake_force", with_name=True)
 
     # plan
 
     def _plan(self, p: QPainter, theme: Theme, area: QRectF, s: Sizes, rect: QRectF) -> None:
-        session = self._session
+        session = self.session
         vehicle, variant = session.design.vehicle, session.design.variant()
         several = vehicle.axle_wheels > 1
         clear = vehicle.clear_width.value if vehicle.clear_width is not None else (0.2 if several else 0.12)
@@ -225,9 +173,9 @@ class Sketch(QWidget):
         if several:
             x = view.at(axle_x - s.tyre / 2, 0).x() - 14
             top, bottom = view.at(0, clear / 2).y(), view.at(0, -clear / 2).y()
-            self._upright(p, theme, x, bottom, top, "vehicle.clear_width", left=True)
+            self.upright(p, theme, x, bottom, top, "vehicle.clear_width", left=True)
         else:
-            self._chip(
+            self.chip(
                 p,
                 theme,
                 QPointF(view.at(axle_x - s.tyre / 2, 0).x() - 12, view.at(0, 0).y() - 9),
@@ -236,9 +184,9 @@ class Sketch(QWidget):
                 right=True,
             )
         paths = ["vehicle.axle_diameter", "vehicle.hub_bolt_circle", "vehicle.wheel_inertia"]
-        if vehicle.kind not in BY_PATH["vehicle.track"].not_for and several:
+        if vehicle.kind not in ROAD["vehicle.track"].not_for and several:
             paths.insert(0, "vehicle.track")
-            self._dimension(
+            self.dimension(
                 p,
                 theme,
                 view.at((s.base if axle_x == 0.0 else 0.0) - s.tyre / 2, 0).x() - 10,
@@ -248,79 +196,4 @@ class Sketch(QWidget):
         right = view.at(s.base + s.front_over, 0).x() + 14
         y = view.at(0, 0).y() - 9 * len(paths)
         for k, path in enumerate(paths):
-            self._chip(p, theme, QPointF(right, y + 18 * k), path, with_name=True)
-
-    # marks
-
-    def _across(self, p: QPainter, theme: Theme, x0: float, x1: float, y: float, path: str) -> None:
-        p.setPen(pen(theme.soft, 1.0))
-        p.drawLine(QPointF(x0, y), QPointF(x1, y))
-        for x in (x0, x1):
-            p.drawLine(QPointF(x - TICK / 2, y + TICK), QPointF(x + TICK / 2, y - TICK))
-        self._chip(p, theme, QPointF((x0 + x1) / 2, y - 8), path, centre=True, with_name=True)
-
-    def _upright(
-        self, p: QPainter, theme: Theme, x: float, y0: float, y1: float, path: str, *, left: bool = False, share: float = 0.5
-    ) -> None:
-        self._dimension(p, theme, x, y0, y1)
-        y = y0 + (y1 - y0) * share - 8
-        self._chip(p, theme, QPointF(x - 6 if left else x + 6, y), path, right=left, with_name=True)
-
-    def _dimension(self, p: QPainter, theme: Theme, x: float, y0: float, y1: float) -> None:
-        p.setPen(pen(theme.soft, 1.0))
-        p.drawLine(QPointF(x, y0), QPointF(x, y1))
-        for y in (y0, y1):
-            p.drawLine(QPointF(x - TICK, y + TICK / 2), QPointF(x + TICK, y - TICK / 2))
-
-    def _chip(
-        self, p: QPainter, theme: Theme, at: QPointF, path: str, *, right: bool = False, centre: bool = False, with_name: bool = False
-    ) -> QRectF:
-        """A measure's value; soft with a mark when it is assumed, framed when it is chosen."""
-        measure, session = BY_PATH[path], self._session
-        assumed = is_assumed(session, path)
-        value = shown(session, path)
-        value = f"≈ {value}" if assumed and value != "not known" else value
-        face, small = font(13, 400 if assumed else 600), font(12)
-        name = f"{measure.short} " if with_name else ""
-        width = text_width(name, small) + text_width(value, face)
-        x = at.x() - (width if right else width / 2 if centre else 0.0)
-        x = min(max(x, 8.0), self.width() - 10.0 - width)
-        area = QRectF(x - 3, at.y(), width + 6, 17)
-        p.setPen(pen(theme.electrical, 1.4) if path == self.selected else Qt.PenStyle.NoPen)
-        p.setBrush(theme.chosen if path == self.selected else with_alpha(theme.panel, 0.85))
-        p.drawRoundedRect(area, 3, 3)
-        base = area.top() + 13
-        p.setFont(small)
-        p.setPen(theme.soft)
-        p.drawText(QPointF(x, base), name)
-        p.setFont(face)
-        p.setPen(theme.soft if assumed else theme.ink)
-        p.drawText(QPointF(x + text_width(name, small), base), value)
-        self._hits.append((area.adjusted(-2, -2, 2, 2), measure))
-        return area
-
-    # choosing
-
-    def _under(self, at: QPointF) -> Measure | None:
-        return next((measure for area, measure in reversed(self._hits) if area.contains(at)), None)
-
-    def mousePressEvent(self, event: QMouseEvent) -> None:
-        found = self._under(event.position())
-        if found is not None:
-            self.chosen.emit(found.path)
-
-    def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        found = self._under(event.position())
-        self.setCursor(Qt.CursorShape.PointingHandCursor if found is not None else Qt.CursorShape.ArrowCursor)
-        if found is not None:
-            QToolTip.showText(event.globalPosition().toPoint(), f"{found.how} Click to change it.", self)
-
-    def keyPressEvent(self, event: QKeyEvent) -> None:
-        paths = [measure.path for _, measure in self._hits]
-        if paths and event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Right, Qt.Key.Key_Up, Qt.Key.Key_Down):
-            back = event.key() in (Qt.Key.Key_Left, Qt.Key.Key_Up)
-            now = paths.index(self.selected) if self.selected in paths else -1
-            self.chosen.emit(paths[(now + (-1 if back else 1)) % len(paths)])
-            self.setFocus()
-        else:
-            super().keyPressEvent(event)
+            self.chip(p, theme, QPointF(right, y + 18 * k), path, with_name=True)

@@ -24,6 +24,7 @@ from wattagon.design.parts import CellPart, ControllerPart, HubPart, MotorPart, 
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit, get
 from wattagon.design.tree import Gears, ReductionKind, StageChoice, Variant, WheelChoice
+from wattagon.desk.drive.propeller_parts import pick_propeller, propeller_section
 from wattagon.desk.fields import ChoiceField, ValueField
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.picker import pick
@@ -97,6 +98,12 @@ ELSE: dict[str, tuple[float, str] | str] = {
     "press_force": (ROLLER_PRESS_N, "force"),
     "efficiency": "≈ as usual",
     "drag": "≈ as usual",
+    "wake": "≈ by its place",
+    "deduction": "≈ by its place",
+    "seal": "≈ by its place",
+    "tilt": "level",
+    "thrust_factor": "as forecast",
+    "torque_factor": "as forecast",
     **{f"grip_{on}": (grip, "number") for on, grip in ROLLER_GRIP.items()},
 }
 PACK_FIELDS = (
@@ -136,7 +143,7 @@ class PartsPanel(QScrollArea):
     def show_link(self, link: str) -> None:
         """Scroll to one link of the drive."""
         self.refresh()
-        section = self._sections.get("wheel" if link == "road" else link)
+        section = self._sections.get({"road": "wheel", "shaft": "propeller"}.get(link, link))
         if section is not None:
             self.ensureWidgetVisible(section, 0, 0)
             self.verticalScrollBar().setValue(section.y())
@@ -158,6 +165,7 @@ class PartsPanel(QScrollArea):
             v.wheel.part if v.wheel else None,
             tuple((s.kind, s.profile) for s in v.stages),
             v.gears is not None,
+            (v.propeller.part, v.propeller.place) if v.propeller is not None else None,
             self._session.stock.stamp,
         )
         if made == self._made:
@@ -175,16 +183,18 @@ class PartsPanel(QScrollArea):
         layout.setSpacing(4)
         stock = self._session.stock
         self._sections = {}
-        form = self._section(layout, "motor", "Motor")
+        form = self.section(layout, "motor", "Motor")
         motor = stock.get(MotorPart, v.motor.part) if v.motor.part in stock.rows(MotorPart) else None
-        self._pick_row(form, motor.name if motor else v.motor.part, "motor")
-        self._fields(form, "variant.motor", (("count", "Motors"), ("driven_wheels", "Driven wheels")))
-        self._fields(form, "variant.motor", MOTOR_FIELDS, motor)
+        self.pick_row(form, motor.name if motor else v.motor.part, "motor")
+        floats = self._session.design.vehicle.kind.floats
+        driven = () if floats else (("driven_wheels", "Driven wheels"),)
+        self.fields(form, "variant.motor", (("count", "Motors"), *driven))
+        self.fields(form, "variant.motor", MOTOR_FIELDS, motor)
         for k, stage in enumerate(v.stages):
             self._stage(layout, k, stage)
         if v.gears is not None:
             self._gears(layout, v.gears)
-        elif KINDS[self._session.design.vehicle.kind].pedals:
+        elif not floats and KINDS[self._session.design.vehicle.kind].pedals:
             through = QPushButton("Through the bike's gears", objectName="add-gears")
             through.setProperty("flat", True)
             through.setToolTip("The stages drive the crank; the bike's own chain and cassette follow")
@@ -194,34 +204,40 @@ class PartsPanel(QScrollArea):
         add.setProperty("flat", True)
         add.clicked.connect(self._add_stage)
         layout.addWidget(add, 0, Qt.AlignmentFlag.AlignLeft)
-        form = self._section(layout, "controller", "Controller, one a motor")
+        form = self.section(layout, "controller", "Controller, one a motor")
         part = stock.get(ControllerPart, v.controller.part) if v.controller.part in stock.rows(ControllerPart) else None
-        self._pick_row(form, part.name if part else v.controller.part, "controller")
-        self._fields(form, "variant.controller", CONTROLLER_SETTINGS)
-        self._fields(form, "variant.controller", CONTROLLER_RATINGS, part)
-        form = self._section(layout, "pack", "Pack")
+        self.pick_row(form, part.name if part else v.controller.part, "controller")
+        self.fields(form, "variant.controller", CONTROLLER_SETTINGS)
+        self.fields(form, "variant.controller", CONTROLLER_RATINGS, part)
+        form = self.section(layout, "pack", "Pack")
         cell = stock.get(CellPart, v.pack.part) if v.pack.part in stock.rows(CellPart) else None
-        self._pick_row(form, cell.name if cell else v.pack.part, "pack")
-        self._fields(
+        self.pick_row(form, cell.name if cell else v.pack.part, "pack")
+        self.fields(
             form,
             "variant.pack",
             (("series", "In series"), ("parallel", "In parallel"), ("protection_a", "Protection board"), ("wiring_ohm", "Leads and links")),
         )
-        self._fields(form, "variant.pack", PACK_FIELDS, cell)
-        form = self._section(layout, "wheel", "Wheel")
-        wheel = stock.get(WheelPart, v.wheel.part) if v.wheel is not None and v.wheel.part in stock.rows(WheelPart) else None
-        self._pick_row(form, wheel.name if wheel else "as measured on the vehicle", "wheel")
-        if v.wheel is not None:
-            self._fields(form, "variant.wheel", (("diameter_m", "Tyre diameter"), ("rolling_share", "Loaded radius")), wheel)
-            own = QPushButton("Use the measured wheel")
-            own.setProperty("flat", True)
-            own.clicked.connect(self._own_wheel)
-            form.addRow(own)
+        self.fields(form, "variant.pack", PACK_FIELDS, cell)
+        if floats and v.propeller is not None:
+            propeller_section(self, layout, self._session, v.propeller)
+        elif not floats:
+            self._wheel(layout, v)
         layout.addStretch(1)
         swap_contents(self, body)
         self.verticalScrollBar().setValue(place)
 
-    def _section(self, layout: QVBoxLayout, code: str, title: str) -> QFormLayout:
+    def _wheel(self, layout: QVBoxLayout, v: Variant) -> None:
+        form, stock = self.section(layout, "wheel", "Wheel"), self._session.stock
+        wheel = stock.get(WheelPart, v.wheel.part) if v.wheel is not None and v.wheel.part in stock.rows(WheelPart) else None
+        self.pick_row(form, wheel.name if wheel else "as measured on the vehicle", "wheel")
+        if v.wheel is not None:
+            self.fields(form, "variant.wheel", (("diameter_m", "Tyre diameter"), ("rolling_share", "Loaded radius")), wheel)
+            own = QPushButton("Use the measured wheel")
+            own.setProperty("flat", True)
+            own.clicked.connect(self._own_wheel)
+            form.addRow(own)
+
+    def section(self, layout: QVBoxLayout, code: str, title: str) -> QFormLayout:
         frame = QFrame()
         form = QFormLayout(frame)
         form.setContentsMargins(4, 6, 2, 8)
@@ -235,17 +251,23 @@ class PartsPanel(QScrollArea):
         self._sections.setdefault(code, frame)
         return form
 
-    def _pick_row(self, form: QFormLayout, name: str, what: str) -> None:
+    def pick_row(self, form: QFormLayout, name: str, what: str) -> None:
         button = QPushButton(name, objectName=f"pick-{what}")
         button.setToolTip(f"{name}. Pick another from stock")
         button.setStyleSheet("text-align: left;")
         button.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         button.clicked.connect(
-            {"motor": self.pick_motor, "controller": self.pick_controller, "pack": self.pick_cell, "wheel": self.pick_wheel}[what]
+            {
+                "motor": self.pick_motor,
+                "controller": self.pick_controller,
+                "pack": self.pick_cell,
+                "wheel": self.pick_wheel,
+                "propeller": self.pick_propeller,
+            }[what]
         )
         form.addRow(button)
 
-    def _fields(self, form: QFormLayout, base: str, fields: tuple[tuple[str, str], ...], part: object = None) -> None:
+    def fields(self, form: QFormLayout, base: str, fields: tuple[tuple[str, str], ...], part: object = None) -> None:
         for name, label in fields:
             fallback = ""
             if part is not None:
@@ -256,7 +278,7 @@ class PartsPanel(QScrollArea):
                 fallback = taken if isinstance(taken, str) else f"≈ {self._session.say(*taken)}"
             field = ValueField(self._session, f"{base}.{name}", label, fallback=fallback)
             field.setMinimumWidth(58)
-            words = self._soft(label)
+            words = self.soft(label)
             words.setBuddy(field)
             form.addRow(words, field)
 
@@ -273,30 +295,30 @@ class PartsPanel(QScrollArea):
     # stages
 
     def _stage(self, layout: QVBoxLayout, k: int, stage: StageChoice) -> None:
-        form = self._section(layout, "reduction", f"Stage {k + 1}")
+        form = self.section(layout, "reduction", f"Stage {k + 1}")
         base = f"variant.stages.{k}"
         kinds: list[tuple[object, str]] = list(STAGE_WORDS.items())
         choice = ChoiceField(self._session, f"{base}.kind", "Kind", kinds)
         choice.activated.disconnect()
         choice.setMinimumWidth(58)
         choice.activated.connect(lambda _i, k=k, box=choice: self.set_kind(k, ReductionKind(box.currentData())))
-        form.addRow(self._soft("Kind"), choice)
+        form.addRow(self.soft("Kind"), choice)
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN):
             families: list[tuple[object, str]] = [
                 (p.id, p.name) for p in self._session.stock.rows(ProfilePart).values() if getattr(p, "kind", "") == stage.kind.value
             ]
             profile = ChoiceField(self._session, f"{base}.profile", "Family", families)
             profile.setMinimumWidth(58)
-            form.addRow(self._soft("Family"), profile)
+            form.addRow(self.soft("Family"), profile)
         if stage.kind is ReductionKind.FRICTION:
-            self._fields(form, base, ROLLER_FIELDS)
+            self.fields(form, base, ROLLER_FIELDS)
         elif stage.kind is not ReductionKind.DIRECT:
             names = ("Sun teeth", "Ring teeth") if stage.kind is ReductionKind.PLANETARY else ("Driver teeth", "Driven teeth")
-            self._fields(form, base, (("driver_teeth", names[0]), ("driven_teeth", names[1])))
+            self.fields(form, base, (("driver_teeth", names[0]), ("driven_teeth", names[1])))
         if stage.kind is ReductionKind.BELT:
-            self._fields(form, base, (("width_mm", "Width, mm"),))
+            self.fields(form, base, (("width_mm", "Width, mm"),))
         if stage.kind is not ReductionKind.DIRECT:
-            self._fields(form, base, (("efficiency", "Efficiency"), ("drag", "Drag")))
+            self.fields(form, base, (("efficiency", "Efficiency"), ("drag", "Drag")))
         row = QVBoxLayout()
         boxes = [(f"{base}.freewheel", "freewheel"), (f"{base}.shared", "shared by all motors")]
         if stage.kind is ReductionKind.FRICTION:
@@ -314,15 +336,15 @@ class PartsPanel(QScrollArea):
 
     def _gears(self, layout: QVBoxLayout, gears: Gears) -> None:
         """The bike's own ring, cogs, freewheels and the cadence that is pedalled."""
-        form = self._section(layout, "reduction", "Bike's own gears")
+        form = self.section(layout, "reduction", "Bike's own gears")
         base = "variant.gears"
-        self._fields(form, base, (("ring", "Ring teeth"),))
+        self.fields(form, base, (("ring", "Ring teeth"),))
         cogs = QLineEdit(" ".join(map(str, gears.cogs)), objectName="gear-cogs")
         cogs.setCursorPosition(0)
         cogs.setAccessibleName("Teeth of the cogs, the largest first")
         cogs.setToolTip("Teeth of the cogs, the largest first, such as 42 34 28 24 20 17 14 11")
         cogs.editingFinished.connect(lambda: self.set_cogs(cogs))
-        form.addRow(self._soft("Cogs"), cogs)
+        form.addRow(self.soft("Cogs"), cogs)
         names = (
             ("in_view", "Gear in view"),
             ("cadence_low", "Shift down at"),
@@ -331,14 +353,14 @@ class PartsPanel(QScrollArea):
             ("cadence_high", "Help up to"),
             ("efficiency", "Efficiency"),
         )
-        self._fields(form, base, names)
+        self.fields(form, base, names)
         say = self._session.say
         hubs: list[tuple[object, str]] = [("", "the bike's own")]
         hubs += [(hub.id, f"{hub.name}, {say(hub.torque_nm, 'torque')}") for hub in self._session.stock.rows(HubPart).values()]
         choice = ChoiceField(self._session, f"{base}.hub", "Hub", hubs)
         choice.setToolTip(f"What body, cassette and pawls bear together; the bike's own is taken as {say(HUB_NM, 'torque')}, typical")
         choice.setMinimumWidth(58)
-        form.addRow(self._soft("Hub"), choice)
+        form.addRow(self.soft("Hub"), choice)
         row = QVBoxLayout()
         for name, words in (("crank_clutch", "cranks stand still by themselves"), ("hub_freewheel", "freewheel in the hub")):
             box = QCheckBox(words, objectName=f"{base}.{name}")
@@ -370,7 +392,7 @@ class PartsPanel(QScrollArea):
         label = "Through the bike's gears" if gears is not None else "Not through the bike's gears"
         self._session.try_apply(Edit(label=label, changes=(("variant.gears", gears),)))
 
-    def _soft(self, text: str) -> QLabel:
+    def soft(self, text: str) -> QLabel:
         label = QLabel(text)
         label.setProperty("voice", "soft")
         label.setFont(font(12))
@@ -449,6 +471,9 @@ class PartsPanel(QScrollArea):
         part = pick(self._session, WheelPart, choice.part if choice else "", self)
         if part is not None:
             self._session.try_apply(Edit(label=part.name, changes=(("variant.wheel", WheelChoice(part=part.id)),)))
+
+    def pick_propeller(self) -> None:
+        pick_propeller(self._session, self)
 
     def _own_wheel(self) -> None:
         self._session.try_apply(Edit(label="Measured wheel", changes=(("variant.wheel", None),)))

@@ -16,6 +16,7 @@ from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight, thinned
 from wattagon.desk.chart.painted import painted
+from wattagon.desk.drive.water_map import paint_bubbles, paint_fans, paint_hull
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -50,9 +51,26 @@ def flags(study: DriveStudy) -> list[Flag]:
             made.append(Flag(goal.speed or 0.0, float(road.resistance_n(goal.speed or 0.0, 0.0, wind)), result))
         elif goal.kind is GoalKind.CLIMB:
             made.append(Flag(goal.speed or 0.0, float(road.resistance_n(goal.speed or 0.0, goal.grade or 0.0, wind)), result))
+        elif goal.kind in ON_WATER:
+            made.append(_on_water(study, result))
         elif goal.kind is GoalKind.START:
             made.append(Flag(0.0, float(road.resistance_n(0.0, goal.grade or 0.0, wind)), result))
     return made
+
+
+ON_WATER = (GoalKind.CRUISE, GoalKind.UPSTREAM, GoalKind.CROSSING, GoalKind.BOLLARD)
+
+
+def _on_water(study: DriveStudy, result: GoalResult) -> Flag:
+    """A boat's goal at its speed through the water."""
+    goal = result.goal
+    if goal.kind is GoalKind.BOLLARD:
+        return Flag(0.0, goal.pull or 0.0, result)
+    over_ground = goal.speed or 0.0
+    if goal.kind is GoalKind.CROSSING:
+        over_ground = (goal.distance or 0.0) / (goal.time or 1.0)
+    speed = max(over_ground + (goal.current or 0.0), 0.0)
+    return Flag(speed, float(study.resolved.load.resistance_n(speed, 0.0, study.resolved.headwind_m_s)), result)
 
 
 class PullMap(QWidget):
@@ -125,13 +143,14 @@ class PullMap(QWidget):
         painter.setClipRect(plot)
         self._heat(painter, axes, theme, study)
         hot = self._hot_lines(painter, axes, theme, study)
-        self._climbs(painter, axes, theme, study)
-        loads = self._loads(painter, axes, theme, study)
+        floats = study.design.vehicle.kind.floats
+        loads = self._water(painter, axes, theme, study) if floats else self._road(painter, axes, theme, study)
         self._gear_edges(painter, axes, theme, study)
         self._other_edges(painter, axes, theme, study)
         self._compared(painter, axes, theme)
         bold = self._bold_edge(painter, axes, theme)
-        rated = self.rated(painter, axes, theme, study)
+        rated = None if floats else self.rated(painter, axes, theme, study)
+        bubbles = paint_bubbles(painter, theme, study, session.stock, *bold) if floats else None
         painter.restore()
         given = self._moment(painter, axes, theme, labels)
         marks = flags(study)
@@ -141,6 +160,8 @@ class PullMap(QWidget):
         self._goals(painter, axes, theme, study, marks, labels)
         if rated is not None:
             labels.on_line(rated[1], rated[0], theme.tight, font(12), shares=(0.5, 0.3, 0.7, 0.15, 0.85))
+        if bubbles is not None:
+            labels.on_line(bubbles, "bubbles at the blades", theme.tight, font(12), shares=(0.5, 0.3, 0.7, 0.15, 0.85))
         if given is not None:
             self._moment_words(given, theme, labels)
         for minutes, line in hot:
@@ -214,6 +235,16 @@ class PullMap(QWidget):
             curve(painter, line, pen(with_alpha(theme.heat, 0.45 if self._session.previews_stale else 0.8), 1.0), whole=True)
             made.append((minutes, line))
         return made
+
+    def _road(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> list[tuple[str, NDArray[np.float64]]]:
+        self._climbs(painter, axes, theme, study)
+        return self._loads(painter, axes, theme, study)
+
+    def _water(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> list[tuple[str, NDArray[np.float64]]]:
+        top = axes.x_high / unit_of("speed", self._session.unit_set).per_si
+        line = functools.partial(self._line, axes)
+        paint_fans(painter, axes, theme, study, top, study.states["nominal"].edge, line)
+        return paint_hull(painter, theme, study, top, line)
 
     def _climbs(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         """The axis on the right: the line of constant grade that ends at each mark."""
@@ -388,7 +419,7 @@ class PullMap(QWidget):
         words = f"{say(point.speed_m_s, 'speed')}, {say(point.thrust_n, 'force')}"
         second, colour = f"motor {say(point.motor_current_a, 'current')}, pack {say(point.pack_a, 'current')}", theme.soft
         if not point.held and point.load_n > point.thrust_n + 0.5:
-            second, colour = f"{say(point.load_n - point.thrust_n, 'force')} short of the hill", theme.over
+            second, colour = f"{say(point.load_n - point.thrust_n, 'force')} short of the load", theme.over
         x, y = given.x(), given.y()
         places = [QPointF(x + 11, y + 8), QPointF(x + 11, y - 40), QPointF(x - 150, y + 8), QPointF(x - 150, y - 40)]
         places += [QPointF(x + dx, y + dy) for dy in (-66, 34, -90, 58) for dx in (11, -60, -150)]
@@ -436,6 +467,9 @@ class PullMap(QWidget):
         speed = max(0.0, min(axes.value_x(at.x()), axes.x_high)) / unit_of("speed", unit_set).per_si
         force = axes.value_y(at.y()) / unit_of("force", unit_set).per_si
         road, wind = study.resolved.load, study.resolved.headwind_m_s
+        if study.design.vehicle.kind.floats:
+            self._session.set_moment(speed_m_s=speed, grade=0.0)
+            return
         grade = float(road.grade_at(force, speed, wind))
         # the lines that are drawn catch the pointer
         for known in (0.0, *(r.goal.grade for r in study.goals if r.goal.grade)):
@@ -456,7 +490,7 @@ class PullMap(QWidget):
             Qt.Key.Key_0: {"grade": 0.0},
         }
         changes = moves.get(Qt.Key(event.key()))
-        if changes is None:
+        if changes is None or ("grade" in changes and self._session.design.vehicle.kind.floats):
             super().keyPressEvent(event)
             return
         self._session.set_moment(**changes)

@@ -121,10 +121,14 @@ def heel_rad(torque_nm: Num, mass_kg: Num, metacentre_m: Num) -> Num:
     return np.arcsin(np.clip(torque_nm / (mass_kg * GRAVITY * metacentre_m), -1.0, 1.0))
 
 
+def longitudinal_metacentre_m(length_m: Num, beam_m: Num, volume_m3: Num) -> Num:
+    """GM_L = 0.55 B L^3/(12 vol), of usual waterlines; beam of all hulls together."""
+    return 0.55 * beam_m * length_m**3 / (12.0 * volume_m3)
+
+
 def trim_rad(thrust_n: Num, below_m: Num, mass_kg: Num, length_m: Num, beam_m: Num, kg_m3: Num) -> Num:
     """Bow up from a thrust line below the centre of mass: atan(T z/(m g GM_L)), GM_L = 0.55 B L^3/(12 vol)."""
-    along = 0.55 * beam_m * length_m**3 / (12.0 * mass_kg / kg_m3)
-    return np.arctan(thrust_n * below_m / (mass_kg * GRAVITY * along))
+    return np.arctan(thrust_n * below_m / (mass_kg * GRAVITY * longitudinal_metacentre_m(length_m, beam_m, mass_kg / kg_m3)))
 
 
 def bearing_hours(rating_n: Num, load_n: Num, rpm: Num) -> Num:

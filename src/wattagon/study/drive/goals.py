@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -18,9 +19,11 @@ from wattagon.physics.holding import Hold
 from wattagon.physics.load import Load
 from wattagon.physics.point import steady_range_m
 from wattagon.physics.powertrain import Powertrain
+from wattagon.physics.water.boat import Boat
 from wattagon.record import record
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import Rating, Resolved
+from wattagon.study.resolve.boat import DOCK_DEDUCTION
 
 USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
 EDGE_POINTS = SPRINT_POINTS  # along an edge: one of them may be that of a sprint
@@ -117,7 +120,7 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
             # designs that differ in nothing the emf rests on still are as many rows
             emf = np.broadcast_to(train.pack.emf_v(charges), (len(members), len(wanted)))
             found = top_speed(train, load, emf, grade=grades, headwind_m_s=wind, air_c=air, names=False).speed_m_s
-            reached[rows[:, np.newaxis], np.array(wanted)] = found
+            reached[rows[:, np.newaxis], np.array(wanted)] = from_top_speed(goals, wanted, found)
         _others(train, load, goals, reached, rows, air, wind, batch)
         for k, goal in enumerate(goals):
             if goal.kind is GoalKind.BUDGET:
@@ -136,9 +139,29 @@ def outlook(designs: Sequence[Resolved], goals: Sequence[Goal], *, known: NDArra
     return Outlook(reached=reached, heat_s=heat)
 
 
+AT_FULL_THROTTLE = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.SPEED_LIMIT, GoalKind.UPSTREAM, GoalKind.CROSSING)
+
+
+def from_top_speed(goals: Sequence[Goal], wanted: Sequence[int], speeds: NDArray[np.float64]) -> NDArray[np.float64]:
+    """What the goals of `speed_queries` reach, from their top speeds [m/s] in the last axis: over ground, or the time for a way [s].
+
+    Of a crossing the start from rest is left out: seconds, where the way takes minutes.
+    """
+    made = np.array(speeds, dtype=float)
+    for column, k in enumerate(wanted):
+        goal = goals[k]
+        if goal.kind in (GoalKind.UPSTREAM, GoalKind.CROSSING):
+            over_ground = made[..., column] - (goal.current or 0.0)
+            if goal.kind is GoalKind.CROSSING:
+                goes = over_ground > 0.0
+                over_ground = np.where(goes, (goal.distance or 0.0) / np.where(goes, over_ground, 1.0), np.inf)
+            made[..., column] = over_ground
+    return made
+
+
 def speed_queries(goals: Sequence[Goal]) -> tuple[list[int], NDArray[np.float64], NDArray[np.float64]]:
     """(positions, states of charge, grades) of the goals that ask for a top speed on some grade."""
-    wanted = [k for k, goal in enumerate(goals) if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.SPEED_LIMIT)]
+    wanted = [k for k, goal in enumerate(goals) if goal.kind in AT_FULL_THROTTLE]
     # a limit is judged where the drive is fastest
     charges = [1.0 if goals[k].kind is GoalKind.SPEED_LIMIT else goals[k].charge for k in wanted]
     grades = [goals[k].grade or 0.0 if goals[k].kind is GoalKind.CLIMB else 0.0 for k in wanted]
@@ -172,6 +195,19 @@ def _others(
         elif goal.kind in (GoalKind.RANGE, GoalKind.DAY_COST):  # of the latter the distance, for now
             top, bottom = USABLE_WINDOW
             found = steady_range_m(train, load, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
+            along = column([one.current_m_s for one in batch])
+            found = found * np.maximum(1.0 - np.asarray(along) / (goal.speed or 1.0), 0.0)  # over ground
+        elif goal.kind is GoalKind.THERE_AND_BACK:
+            top, bottom = USABLE_WINDOW
+            pace, stream = goal.speed or 1.0, goal.current or 0.0
+            found = steady_range_m(train, load, speed_m_s=pace, top=top, bottom=bottom, headwind_m_s=wind)
+            # through the water the way is longer by the time that the current takes: D/(V - u) + D/(V + u) at V
+            found = found * max(pace**2 - stream**2, 0.0) / (2.0 * pace**2)
+        elif goal.kind is GoalKind.CRUISE:
+            found = top_speed(train, load, emf, headwind_m_s=wind, air_c=air, burst=False, names=False).speed_m_s
+        elif goal.kind is GoalKind.BOLLARD:
+            tied = replace(load, deduction=DOCK_DEDUCTION) if isinstance(load, Boat) else load
+            found = edge(train, tied, np.zeros((len(rows), 1)), emf, air_c=air).force_n
         elif goal.kind is GoalKind.POWER_LIMIT:
             found = peak_bus_power_w(train, load)
         else:

@@ -64,8 +64,7 @@ def levers(design: Design, stock: Catalogue) -> list[Lever]:
     variant = design.variant()
     floats = design.vehicle.kind.floats
     made = [_motor_kv(variant, stock), _motor_size(variant, stock)]
-    if not floats:
-        made.append(_count(design, variant))
+    made.append(_drives(variant) if floats else _count(design, variant))
     for k, stage in enumerate(variant.stages):
         if stage.kind in (ReductionKind.BELT, ReductionKind.CHAIN, ReductionKind.GEAR, ReductionKind.PLANETARY):
             made += [_teeth(variant, stock, k, stage, role) for role in ("driver", "driven")]
@@ -82,6 +81,7 @@ def levers(design: Design, stock: Catalogue) -> list[Lever]:
     return made
 
 
+MOST_DRIVES = 3
 SCREW_LEVERS = (("diameter_m", "Diameter"), ("pitch_m", "Pitch"), ("blades", "Blades"))
 
 
@@ -105,7 +105,7 @@ def _screw(choice: PropellerChoice, stock: Catalogue, name: str, label: str) -> 
     down, up = step(-1), step(+1)
     return Lever(
         code=f"propeller_{name.removesuffix('_m')}",
-        group="reduction",
+        group="propeller",
         label=label,
         path=f"variant.propeller.{name}",
         value=value,
@@ -259,6 +259,34 @@ def _count(design: Design, variant: Variant) -> Lever:
         code="motor_count",
         group="motor",
         label="Motors",
+        path="variant.motor.count",
+        value=float(count),
+        dimension="count",
+        down=down,
+        up=up,
+        down_value=float(count - 1) if down else None,
+        up_value=float(count + 1) if up else None,
+    )
+
+
+def _drives(variant: Variant) -> Lever:
+    """Whole drives of a boat, each with its propeller; several motors on one propeller stay so."""
+    choice = variant.propeller
+    count = choice.count if choice is not None else variant.motor.count
+    each = max(1, variant.motor.count // count)
+
+    def step(to: int) -> Edit | None:
+        if not 1 <= to <= MOST_DRIVES or choice is None:
+            return None
+        motor = replace(variant.motor, count=to * each, driven_wheels=to)
+        changes = (("variant.motor", motor), ("variant.propeller", replace(choice, count=to)))
+        return Edit(label=f"Drives {count} to {to}", changes=changes)
+
+    down, up = step(count - 1), step(count + 1)
+    return Lever(
+        code="motor_count",
+        group="motor",
+        label="Drives",
         path="variant.motor.count",
         value=float(count),
         dimension="count",

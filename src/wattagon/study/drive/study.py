@@ -19,7 +19,7 @@ from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
 from wattagon.record import record
 from wattagon.study.drive.cases import best_reach, gears_of, in_gear, over_cases, unheld
-from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, outlook, speed_queries
+from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, from_top_speed, outlook, speed_queries
 from wattagon.study.resolve import CHARGE_STATES, Rating, Resolved, resolve
 
 STATE_NAMES = tuple(CHARGE_STATES)
@@ -83,7 +83,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     v_top, v_free, v_goals = _top_speeds(resolved, reach, emf, [charges.index(c) for c in goal_charges], goal_grades)
     grades = np.asarray(load.max_grade(reach.drive_n, speeds, wind))
     known = np.full((1, len(goals)), np.nan)
-    known[0, wanted] = v_goals
+    known[0, wanted] = from_top_speed(goals, wanted, v_goals)
     for k in starts:
         known[0, k] = grades[charges.index(goals[k].charge), 0]
     for row, k in enumerate(sprints, len(charges)):

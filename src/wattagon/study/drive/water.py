@@ -7,10 +7,12 @@ from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design
 from wattagon.errors import InputError
+from wattagon.physics.arrays import Num
 from wattagon.physics.envelope import edge
 from wattagon.physics.held import holding
 from wattagon.physics.powertrain import LIMITS
@@ -51,23 +53,22 @@ def boat_in(resolved: Resolved) -> Boat:
     return resolved.load
 
 
+def props_at(resolved: Resolved, speed_m_s: Num, thrust_n: Num) -> tuple[NDArray[np.float64], ...]:
+    """The figures of `Prop` along speeds and thrusts on the hull, as arrays in its order."""
+    boat = boat_in(resolved)
+    turns = np.asarray(boat.shaft_speed_rad_s(speed_m_s, thrust_n)) / math.tau
+    advance = boat.advance(speed_m_s, thrust_n)
+    kt, kq = np.asarray(boat.screw.thrust.at(advance)), np.asarray(boat.screw.torque.at(advance))
+    head = float(boat.kg_m3) * turns**2 * float(boat.screw.diameter_m) ** 4
+    goes, takes = turns > 0.0, kq > 0.0
+    slip = np.where(goes, 1.0 - speed_m_s / np.where(goes, turns * float(boat.screw.pitch_m), 1.0), np.nan)
+    efficiency = np.where(takes, advance * kt / np.where(takes, math.tau * kq, 1.0), 0.0)
+    return advance, slip, efficiency, 60.0 * turns, kt * head, kq * head * float(boat.screw.diameter_m), kt, kq
+
+
 def prop_at(resolved: Resolved, speed_m_s: float, thrust_n: float) -> Prop:
     """A propeller of a boat that goes at a speed under a thrust on the hull."""
-    boat = boat_in(resolved)
-    turns = float(boat.shaft_speed_rad_s(speed_m_s, thrust_n)) / math.tau
-    advance = float(boat.advance(speed_m_s, thrust_n))
-    kt, kq = float(boat.screw.thrust.at(advance)), float(boat.screw.torque.at(advance))
-    head = float(boat.kg_m3) * turns**2 * float(boat.screw.diameter_m) ** 4
-    return Prop(
-        advance=advance,
-        slip=1.0 - speed_m_s / (turns * float(boat.screw.pitch_m)) if turns > 0.0 else math.nan,
-        efficiency=advance * kt / (math.tau * kq) if kq > 0.0 else 0.0,
-        rpm=60.0 * turns,
-        thrust_n=kt * head,
-        torque_nm=kq * head * float(boat.screw.diameter_m),
-        kt=kt,
-        kq=kq,
-    )
+    return Prop(*(float(figure) for figure in props_at(resolved, speed_m_s, thrust_n)))
 
 
 def dock(resolved: Resolved, charge: float) -> Dock:
@@ -120,13 +121,13 @@ def loaded_share(resolved: Resolved, speed_m_s: float, charge: float) -> float:
     return turning / float(resolved.train.free_output_rad_s(resolved.emf_v(charge)))
 
 
-def cavitates(resolved: Resolved, speed_m_s: float, thrust_n: float, depth_m: float, area_ratio: float, blades: int) -> Cavitation:
-    """Loading of the blades against what they bear without bubbles, at a speed and a thrust on the hull."""
-    boat, at = boat_in(resolved), prop_at(resolved, speed_m_s, thrust_n)
+def cavitates(resolved: Resolved, speed_m_s: Num, thrust_n: Num, depth_m: float, area_ratio: float, blades: int) -> Cavitation:
+    """Loading of the blades against what they bear without bubbles, at speeds and thrusts on the hull."""
+    boat, at = boat_in(resolved), Prop(*props_at(resolved, speed_m_s, thrust_n))  # type: ignore[arg-type]
     return cavitation(
         at.thrust_n,
         at.rpm / 60.0,
-        float(boat.inflow_m_s(speed_m_s)),
+        boat.inflow_m_s(speed_m_s),
         diameter_m=float(boat.screw.diameter_m),
         pitch_m=float(boat.screw.pitch_m),
         area_ratio=area_ratio,

@@ -21,6 +21,7 @@ from wattagon.physics.reduction import Stage
 from wattagon.physics.road import air_density
 from wattagon.physics.water.boat import SPEEDS, Boat, Screw, screw_of
 from wattagon.physics.water.hull import floating_n
+from wattagon.physics.water.limits import long_tail
 from wattagon.physics.water.planing import blend, planing, volume_froude
 from wattagon.physics.water.propeller import ROUGHNESS, Blades, blade_drag, open_water
 from wattagon.physics.water.tow import Tow, fit_tow, other_load
@@ -155,6 +156,14 @@ def propeller_of(variant: Variant, stock: Catalogue) -> tuple[PropellerChoice, P
     return variant.propeller, fitted(stock.get(PropellerPart, variant.propeller.part), variant.propeller)
 
 
+def propeller_depth_m(hull: Hull, choice: PropellerChoice) -> float | None:
+    """The middle of the propeller under the surface [m]: of a long tail by its geometry where that is known, else as measured."""
+    length, tilt, pivot = choice.tail_length, choice.tilt, choice.pivot_height
+    if choice.place is Place.LONG_TAIL and length is not None and tilt is not None and pivot is not None:
+        return float(long_tail(length.value, tilt.value, pivot.value, 0.0).depth_m)
+    return hull.propeller_depth.value if hull.propeller_depth is not None else None
+
+
 def seal_stage(read: Reader, variant: Variant) -> Stage:
     """Seals and bearings of a propeller's shaft as one more stage, straight through."""
     choice = variant.propeller
@@ -166,6 +175,11 @@ def seal_stage(read: Reader, variant: Variant) -> Stage:
         else read.keep(path, SEAL_NM[choice.place], Known.ASSUMED, "torque")
     )
     return Stage(kind="direct", ratio=1.0, efficiency=1.0, drag_nm=drag, shared=variant.motor.count > choice.count)
+
+
+def usual_appendages_m2(choice: PropellerChoice | None) -> float:
+    """Drag area of what carries propellers, by where they work; typical."""
+    return 0.0 if choice is None else CARRIER_M2[choice.place] * choice.count
 
 
 def boat_of(read: Reader, design: Design, stock: Catalogue, variant: Variant, drive_kg: float) -> tuple[Boat, Resistance]:
@@ -189,8 +203,7 @@ def boat_of(read: Reader, design: Design, stock: Catalogue, variant: Variant, dr
     if hull.appendage_area is not None:
         appendages = read.quantity("vehicle.hull.appendage_area", hull.appendage_area, "area")
     else:
-        usual = CARRIER_M2[choice.place] * choice.count
-        appendages = read.keep("vehicle.hull.appendage_area", usual, Known.ASSUMED, "area")
+        appendages = read.keep("vehicle.hull.appendage_area", usual_appendages_m2(choice), Known.ASSUMED, "area")
     tilt = read.quantity(f"{base}.propeller.tilt", choice.tilt, "angle") if choice.tilt is not None else 0.0
     altitude = read.quantity("brief.conditions.altitude", conditions.altitude, "height")
     paddled = read.quantity("brief.conditions.pedal_power", conditions.pedal_power, "power") if conditions.pedal_power.value > 0.0 else 0.0

@@ -60,6 +60,7 @@ class Resolved:
     full_price: float
     air_c: float
     headwind_m_s: float
+    current_m_s: float  # of the water along the way; against the boat is positive
     inputs: Mapping[str, Input] = field(default_factory=dict)
     gear: int = 0  # of the bike's own, 1 with the largest cog; 0 where the motor does not drive the crank
     resistance: Resistance | None = None  # of a boat's hull
@@ -176,6 +177,7 @@ def resolve(
     if mode is not None:
         train = replace(train, controller=held_back(controller, mode, motor, reduction, load))
     headwind = read.quantity("brief.conditions.headwind", conditions.headwind, "speed")
+    current = read.quantity("brief.conditions.current", conditions.current, "speed") if vehicle.kind.floats else 0.0
     return Resolved(
         variant=variant,
         motor_part=motor_part,
@@ -201,5 +203,6 @@ def resolve(
         full_price=full_price,
         air_c=air_c,
         headwind_m_s=headwind,
+        current_m_s=current,
         inputs=read.inputs or {},
     )

@@ -36,7 +36,19 @@ def goal_met(case: Case, result: GoalResult) -> Verdict:
     elif goal.kind is GoalKind.ADDED_MASS:
         because = "Motors, controllers, pack with case, wheels and loops of the reduction; brackets not included."
     elif goal.kind is GoalKind.RANGE:
-        because = "Steady pace on the flat, 95 to 15 % of charge; stops and climbs not included."
+        because = (
+            "Steady pace through the water, 95 to 15 % of charge, less what a current along the way takes; waves not included."
+            if case.design.vehicle.kind.floats
+            else "Steady pace on the flat, 95 to 15 % of charge; stops and climbs not included."
+        )
+    elif goal.kind is GoalKind.THERE_AND_BACK:
+        because = "Steady pace through the water, 95 to 15 % of charge, against the current one way and with it the other."
+    elif goal.kind is GoalKind.CRUISE:
+        because = f"What currents and heat allow for good on a {charge} pack, through still water and the wind of the brief."
+    elif goal.kind is GoalKind.BOLLARD:
+        because = f"Held by a level rope, on a {charge} pack at the limits set; people clear of rope and propeller."
+    elif goal.kind is GoalKind.CROSSING:
+        because = f"At full throttle on a {charge} pack, the start from rest left out."
     elif goal.kind is GoalKind.CARRY:
         because = _carried_because(case, goal)
     elif goal.kind is GoalKind.PACKED:
@@ -83,6 +95,11 @@ GOAL_RESTS: dict[GoalKind, tuple[str, ...]] = {
     GoalKind.TOOL: (*PULL, *CUTBACK),
     GoalKind.CADENCE: (*PULL, *CUTBACK),
     GoalKind.DAY_COST: (*LOAD, *PULL, *CHARGE, "cycles"),
+    GoalKind.CRUISE: (*LOAD, *PULL, *CUTBACK),
+    GoalKind.UPSTREAM: (*LOAD, *PULL, *CUTBACK),
+    GoalKind.BOLLARD: (*PULL, *CUTBACK),
+    GoalKind.CROSSING: (*LOAD, *PULL, *CUTBACK),
+    GoalKind.THERE_AND_BACK: (*LOAD, *PULL, *CHARGE),
 }
 
 
@@ -117,7 +134,7 @@ def _cap(text: str) -> str:
 
 def _limit_words(case: Case, goal: Goal) -> str:
     state = case.study.states["nominal"]
-    if goal.kind is GoalKind.TOP_SPEED:
+    if goal.kind in (GoalKind.TOP_SPEED, GoalKind.UPSTREAM):
         return LIMIT_WORDS[state.top_speed_limited_by]
     if goal.kind is GoalKind.START:
         return LIMIT_WORDS[state.standstill_limited_by]
@@ -143,7 +160,12 @@ def _goal_candidates(case: Case, goal: Goal) -> tuple[Edit, ...]:
         return (*try_.stronger(design, stock), *more, *extra)
     if goal.kind is GoalKind.SPRINT:
         return (*try_.stronger(design, stock), *try_.steps(design, stock, ("pack_current",), +1, most=3))
-    if goal.kind is GoalKind.RANGE:
+    if goal.kind in (GoalKind.CRUISE, GoalKind.UPSTREAM, GoalKind.BOLLARD, GoalKind.CROSSING):
+        return (
+            *try_.steps(design, stock, ("propeller_diameter", "propeller_pitch", "series", "pack_current", "motor_current"), +1, most=3),
+            *try_.steps(design, stock, ("propeller_pitch", "motor_kv"), -1, most=2),
+        )
+    if goal.kind in (GoalKind.RANGE, GoalKind.THERE_AND_BACK):
         return try_.steps(design, stock, ("parallel", "series"), +1, most=4)
     if goal.kind in (GoalKind.ADDED_MASS, GoalKind.BUDGET):
         return try_.steps(design, stock, ("parallel", "motor_size", "controller", "motor_count"), -1, most=2)

@@ -30,15 +30,17 @@ USUAL_TYRE = 1.05  # times the usual tyre of a kind, from where on a tyre counts
 
 
 def _fastest_goal(case: Case) -> GoalResult | None:
+    """The highest speed that is asked for; a boat's cruise where it asks for no top speed."""
     speeds = [r for r in case.study.goals if r.goal.kind is GoalKind.TOP_SPEED]
-    return max(speeds, key=lambda r: r.target, default=None)
+    cruises = [r for r in case.study.goals if r.goal.kind is GoalKind.CRUISE]
+    return max(speeds or cruises, key=lambda r: r.target, default=None)
 
 
 def only_when_full(case: Case) -> Verdict:
     """A goal speed that a full pack reaches and a low one does not."""
     result = _fastest_goal(case)
     if result is None:
-        return Verdict(status=Status.NOT_CHECKED, title="Speed on a low pack: no top-speed goal")
+        return Verdict(status=Status.NOT_CHECKED, title="Speed on a low pack: no goal of a speed")
     full, nominal, low = (case.study.states[name].top_speed_m_s for name in ("full", "nominal", "low"))
     if case.study.resolved.gear:
         full, nominal, low = (top_in_any_gear(case.study.resolved, CHARGE_STATES[name]) for name in ("full", "nominal", "low"))
@@ -301,6 +303,7 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="drive.duty_at_goal",
+        on="wheels",
         bench="drive",
         link="reduction",
         because="About 80 % leaves torque for sag, headwind and an emptier pack.",

@@ -20,6 +20,7 @@ from wattagon.study.drive.water import boat_in, cavitates, dock, dock_factors, h
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import CHARGE_STATES
+from wattagon.study.resolve.boat import propeller_depth_m
 
 OVER_PROPPED, UNDER_PROPPED = 0.70, 0.93  # turns at full throttle, of those without load
 # what blades bear at the root, layers across the blade where printed; half of it for hours in the wet; typical
@@ -44,6 +45,12 @@ def _part(case: Case) -> PropellerPart:
     choice = case.study.resolved.variant.propeller
     assert choice is not None
     return case.stock.get(PropellerPart, choice.part)
+
+
+def _depth_m(case: Case) -> float | None:
+    hull, choice = case.design.vehicle.hull, case.study.resolved.variant.propeller
+    assert hull is not None and choice is not None
+    return propeller_depth_m(hull, choice)
 
 
 def _others(case: Case, *, smaller: bool) -> tuple[Edit, ...]:
@@ -116,11 +123,9 @@ def dock_test(case: Case) -> Verdict | None:
 
 def depth(case: Case) -> Verdict:
     """How deep the propeller works: air is drawn where its tip is near the surface."""
-    hull, part = case.design.vehicle.hull, _part(case)
-    assert hull is not None
-    if hull.propeller_depth is None:
+    down, size = _depth_m(case), _part(case).diameter_m
+    if down is None:
         return unknown("Depth of the propeller is not measured: whether it draws air is not known")
-    down, size = hull.propeller_depth.value, part.diameter_m
     status = Status.OVER if down < 0.5 * size else Status.TIGHT if down < size else Status.CLEAR
     title = f"Propeller {case.say(down, 'length')} under the surface, one diameter is {case.say(size, 'length')}"
     if status is not Status.CLEAR:
@@ -130,9 +135,8 @@ def depth(case: Case) -> Verdict:
 
 def cavitation(case: Case) -> Verdict:
     """Loading of the blades at the top speed against the line from where bubbles take thrust."""
-    hull, part, top = case.design.vehicle.hull, _part(case), case.study.states["full"].top_speed_m_s
-    assert hull is not None
-    down = hull.propeller_depth.value if hull.propeller_depth is not None else part.diameter_m
+    part, top = _part(case), case.study.states["full"].top_speed_m_s
+    down = _depth_m(case) or part.diameter_m
     thrust = float(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s))
     found = cavitates(case.study.resolved, top, max(thrust, 1e-6), down, part.area_ratio, part.blades)
     share = float(found.loading) / max(float(found.most), 1e-9)
@@ -246,10 +250,16 @@ def tail(case: Case) -> Verdict | None:
     return Verdict(status=status, title=title, margin=1.0 - degrees / TAIL_DEG)
 
 
+def _asked_m_s(case: Case) -> float:
+    """The fastest speed through the water that a goal asks for."""
+    kinds = (GoalKind.TOP_SPEED, GoalKind.CRUISE, GoalKind.UPSTREAM)
+    return max(((r.goal.speed or 0.0) + (r.goal.current or 0.0) for r in case.study.goals if r.goal.kind in kinds), default=0.0)
+
+
 def wall(case: Case) -> Verdict | None:
     """A speed that is asked of a floating hull against that at which its wave is as long as it."""
     hull, facts = case.design.vehicle.hull, BOATS[case.design.vehicle.kind]
-    asked = max((r.goal.speed or 0.0 for r in case.study.goals if r.goal.kind is GoalKind.TOP_SPEED), default=0.0)
+    asked = _asked_m_s(case)
     if facts.planes or hull is None or asked <= 0.0:
         return None
     length, boat = hull.waterline_length.value, boat_in(case.study.resolved)
@@ -268,7 +278,7 @@ def hump(case: Case) -> Verdict | None:
     if not BOATS[case.design.vehicle.kind].planes:
         return None
     reached, beyond = case.study.states["nominal"].top_speed_m_s, over_hump_m_s(case.study.resolved, NOMINAL)
-    asked = max((r.goal.speed or 0.0 for r in case.study.goals if r.goal.kind is GoalKind.TOP_SPEED), default=0.0)
+    asked = _asked_m_s(case)
     if math.isnan(beyond):
         return Verdict(status=Status.CLEAR, title=f"No hump between rest and {case.say(reached, 'speed')} that it does not pass")
     status = Status.OVER if reached < asked <= beyond else Status.TIGHT
@@ -283,7 +293,7 @@ def _rule(code: str, link: str, because: str, judge, rests: tuple[str, ...]) -> 
 RULES: tuple[Rule, ...] = (
     _rule(
         "prop.match",
-        "reduction",
+        "propeller",
         "A motor is near its best where its load takes a tenth to a fifth of its speed.",
         match,
         (*PULL, *SCREW, *HULL),
@@ -297,58 +307,58 @@ RULES: tuple[Rule, ...] = (
     ),
     _rule(
         "prop.dock_test",
-        "reduction",
+        "propeller",
         "Pull goes with the square of the turns; steps off that law mean air at the blades. People clear of rope and propeller.",
         dock_test,
         SCREW,
     ),
     _rule(
         "prop.depth",
-        "reduction",
+        "propeller",
         "Typical: the shaft at least one diameter down. Reverse and swimmers: the propeller cuts, lanyard on.",
         depth,
         SCREW,
     ),
     _rule(
         "prop.cavitation",
-        "reduction",
+        "propeller",
         "After a common fit to trade propellers, about five per cent of the back.",
         cavitation,
         (*PULL, *SCREW, *HULL),
     ),
     _rule(
         "prop.tip",
-        "reduction",
+        "propeller",
         "Direct drive of a fast motor breaks this first: a reduction or less kv helps.",
         tip,
         (*PULL, *SCREW, *HULL),
     ),
     _rule(
         "prop.blade",
-        "reduction",
+        "propeller",
         "Under the pull of the dock, not of cruising; a strike is not covered at all. Never stand in the plane of a printed propeller.",
         blade,
         (*PULL, *SCREW),
     ),
     _rule(
         "boat.heel",
-        "goal",
+        "water",
         "Big slow propellers on narrow hulls want weight across, or a pair turning opposite ways.",
         heel,
         (*MASS, *PULL, *SCREW),
     ),
-    _rule("boat.yaw", "goal", "Thrust times its distance from the centre line; steering holds against it.", yaw, (*PULL, "off_centre")),
-    _rule("prop.tail", "reduction", "Thrust forwards is its cosine; balance the tail about its pivot, guard it.", tail, (*PULL, "tilt")),
+    _rule("boat.yaw", "water", "Thrust times its distance from the centre line; steering holds against it.", yaw, (*PULL, "off_centre")),
+    _rule("prop.tail", "shaft", "Thrust forwards is its cosine; balance the tail about its pivot, guard it.", tail, (*PULL, "tilt")),
     _rule(
         "hull.wall",
-        "goal",
+        "water",
         f"At a length Froude number of {WALL_FROUDE:.2f} drag grows with the fourth to sixth power.",
         wall,
         (*MASS, *HULL),
     ),
     _rule(
         "hull.hump",
-        "goal",
+        "water",
         "Found by going up from rest in small steps; the model of the blend is known within a quarter.",
         hump,
         (*PULL, *SCREW, *HULL),

@@ -1,0 +1,222 @@
+"""Outlines of hulls to scale from their measures: side view and plan by kind, what carries the propeller."""
+
+from __future__ import annotations
+
+import math
+from typing import NamedTuple
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter, QPainterPath
+
+from wattagon.design.boats import BOATS
+from wattagon.design.tree import Place, PropellerChoice, Vehicle, VehicleKind
+from wattagon.desk.chart.ink import pen
+from wattagon.desk.theme import Theme, with_alpha
+
+Points = tuple[tuple[float, float], ...]
+
+
+class Shape(NamedTuple):
+    """A profile: bottom and gunwale from the transom to the bow as (share of the length, share of the depth); how far the bow reaches."""
+
+    bottom: Points
+    gunwale: Points
+    reach: float = 1.08
+
+
+SHAPES: dict[VehicleKind, Shape] = {
+    VehicleKind.CANOE: Shape(
+        ((-0.03, 0.55), (0.03, 0.10), (0.25, 0.0), (0.75, 0.0), (0.97, 0.10), (1.03, 0.55)),
+        ((-0.05, 1.35), (0.10, 1.08), (0.50, 1.0), (0.90, 1.08), (1.05, 1.35)),
+        1.05,
+    ),
+    VehicleKind.FLAT_BOTTOMED: Shape(
+        ((0.0, 0.12), (0.18, 0.0), (0.72, 0.0), (0.90, 0.10), (1.02, 0.42)), ((-0.01, 1.0), (0.5, 0.96), (1.08, 1.12)), 1.08
+    ),
+    VehicleKind.INFLATABLE: Shape(
+        ((0.0, 0.0), (0.30, 0.0), (0.75, 0.03), (0.95, 0.22), (1.08, 0.75)), ((-0.06, 0.92), (0.6, 0.95), (1.0, 1.15), (1.10, 1.30)), 1.10
+    ),
+    VehicleKind.PLANING_SKIFF: Shape(
+        ((0.0, 0.0), (0.45, 0.0), (0.75, 0.06), (0.95, 0.32), (1.12, 0.85)), ((-0.01, 1.0), (0.5, 1.02), (1.15, 1.22)), 1.15
+    ),
+    VehicleKind.TWIN_HULL: Shape(
+        ((-0.01, 0.30), (0.06, 0.05), (0.30, 0.0), (0.75, 0.0), (0.94, 0.12), (1.01, 0.40)), ((-0.02, 0.9), (0.5, 0.88), (1.04, 1.05)), 1.04
+    ),
+}
+
+
+class Float(NamedTuple):
+    """Where metres fall on the page: x ahead of the transom, y up from the surface; the hull turns about a point by its trim."""
+
+    origin: QPointF
+    scale: float
+    draught: float = 0.0  # level
+    about: float = 0.0
+    trim: float = 0.0  # bow up [rad]
+
+    def at(self, x: float, y: float) -> QPointF:
+        """A point of the world."""
+        return QPointF(self.origin.x() + x * self.scale, self.origin.y() - y * self.scale)
+
+    def hull(self, x: float, z: float) -> QPointF:
+        """A point of the hull, z above its bottom."""
+        lift = (x - self.about) * math.tan(self.trim)
+        return self.at(x, z - self.draught + lift)
+
+
+def _smooth(points: list[QPointF]) -> QPainterPath:
+    """A soft line through points."""
+    path = QPainterPath(points[0])
+    for k in range(len(points) - 1):
+        a, b = points[k], points[k + 1]
+        before, after = points[max(k - 1, 0)], points[min(k + 2, len(points) - 1)]
+        path.cubicTo(a + (b - before) / 6.0, b - (after - a) / 6.0, b)
+    return path
+
+
+def _profile(view: Float, kind: VehicleKind, length: float, depth: float) -> QPainterPath:
+    shape = SHAPES[kind]
+    path = _smooth([view.hull(x * length, z * depth) for x, z in shape.bottom])
+    top = _smooth([view.hull(x * length, z * depth) for x, z in reversed(shape.gunwale)])
+    path.connectPath(top)
+    path.closeSubpath()
+    return path
+
+
+def paint_water(p: QPainter, theme: Theme, area: QRectF, surface: float) -> None:
+    """Water below its surface, a little wavy."""
+    p.fillRect(QRectF(area.left(), surface, area.width(), area.bottom() - surface), with_alpha(theme.soft, 0.11))
+    path, x, up = QPainterPath(QPointF(area.left(), surface)), area.left(), True
+    while x < area.right():
+        path.quadTo(QPointF(x + 9.0, surface + (-1.4 if up else 1.4)), QPointF(min(x + 18.0, area.right()), surface))
+        x, up = x + 18.0, not up
+    p.setPen(pen(theme.soft, 1.3))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawPath(path)
+
+
+def paint_hull(p: QPainter, view: Float, theme: Theme, vehicle: Vehicle, length: float, depth: float) -> None:
+    """The hull from the side."""
+    path = _profile(view, vehicle.kind, length, depth)
+    p.setPen(pen(theme.ink, 2.0))
+    p.setBrush(with_alpha(theme.panel, 0.75))
+    p.drawPath(path)
+    if vehicle.kind is VehicleKind.INFLATABLE:
+        p.setPen(pen(theme.soft, 1.0))
+        p.drawPath(
+            _smooth([view.hull(x * length, 0.52 * depth + rise) for x, rise in ((-0.03, 0.0), (0.6, 0.0), (0.95, 0.16), (1.07, 0.4))])
+        )
+    if vehicle.kind is VehicleKind.TWIN_HULL:
+        p.setPen(pen(theme.ink, 4.0))
+        p.drawLine(view.hull(0.18 * length, 1.05 * depth), view.hull(0.78 * length, 1.05 * depth))
+
+
+def paint_crew(p: QPainter, view: Float, theme: Theme, x: float, floor: float, many: bool) -> None:
+    """People who sit, as soft limbs, about where the weight is."""
+    line = pen(with_alpha(theme.soft, 0.30), max(0.10 * view.scale, 3.0))
+    line.setCapStyle(Qt.PenCapStyle.RoundCap)
+    line.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
+    for at in (x - 0.45, x + 0.55) if many else (x,):
+        p.setPen(line)
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        hip = floor + 0.22
+        limbs = [
+            view.hull(at + 0.55, floor + 0.08),
+            view.hull(at + 0.36, floor + 0.36),
+            view.hull(at, hip),
+            view.hull(at + 0.05, hip + 0.44),
+        ]
+        path = QPainterPath(limbs[0])
+        for point in limbs[1:]:
+            path.lineTo(point)
+        p.drawPath(path)
+        p.setPen(Qt.PenStyle.NoPen)
+        p.setBrush(with_alpha(theme.soft, 0.28))
+        p.drawEllipse(view.hull(at + 0.06, hip + 0.59), 0.09 * view.scale, 0.105 * view.scale)
+
+
+class Works(NamedTuple):
+    """Where the propeller's middle is, x ahead of the transom and y above the surface [m], and its shaft's fall [rad]."""
+
+    x: float
+    y: float
+    tilt: float
+
+
+def works(choice: PropellerChoice, depth_m: float, length: float) -> Works:
+    """Where a propeller works under its hull, by the place that it has."""
+    tilt = choice.tilt.value if choice.tilt is not None else 0.0
+    if choice.place is Place.LONG_TAIL:
+        pivot = choice.pivot_height.value if choice.pivot_height is not None else 0.15
+        fall = max(depth_m + pivot, 0.05)
+        reach = fall / math.tan(tilt) if tilt > 0.02 else 1.4
+        return Works(-reach, -depth_m, tilt)
+    ahead = {Place.POD: -0.10, Place.LEG: -0.22, Place.RUDDER: -0.14, Place.SKEG: 0.10, Place.SHAFT: 0.12}[choice.place]
+    return Works(ahead, -depth_m, tilt)
+
+
+def paint_carrier(
+    p: QPainter, view: Float, theme: Theme, choice: PropellerChoice, at: Works, depth: float, diameter: float, can: tuple[float, float]
+) -> None:
+    """Strut, leg or tail with motor and propeller, at the stern."""
+    hub, transom = view.at(at.x, at.y), view.hull(0.0, depth)
+    radius, (can_d, can_l) = diameter / 2.0 * view.scale, can
+    body = pen(theme.ink, max(0.03 * view.scale, 2.0))
+    body.setCapStyle(Qt.PenCapStyle.RoundCap)
+    p.setPen(body)
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    if choice.place is Place.LONG_TAIL:
+        pivot_y = choice.pivot_height.value if choice.pivot_height is not None else 0.15
+        pivot = view.at(0.0, pivot_y)
+        head = view.at(0.42, pivot_y + 0.42 * math.tan(at.tilt))
+        p.drawLine(head, hub)
+        p.setPen(pen(theme.ink, 1.6))
+        p.setBrush(theme.panel)
+        p.drawEllipse(pivot, 4.0, 4.0)
+        motor = QRectF(head.x() - can_l * view.scale / 2, head.y() - can_d * view.scale / 2, can_l * view.scale, can_d * view.scale)
+    elif choice.place in (Place.POD, Place.LEG, Place.RUDDER):
+        knee = view.at(at.x + (0.03 if choice.place is Place.POD else 0.0), 0.0)
+        p.drawLine(QPointF(knee.x(), min(transom.y(), view.at(0, 0.12).y())), QPointF(knee.x(), hub.y()))
+        p.drawLine(QPointF(knee.x(), transom.y() + 3), QPointF(view.hull(0.02, depth).x(), transom.y() + 3))
+        above = choice.place is Place.LEG
+        middle = QPointF(knee.x(), transom.y() - can_l * view.scale / 2) if above else hub + QPointF(can_l * view.scale / 2 + 2, 0)
+        wide, high = (can_d, can_l) if above else (can_l, can_d)
+        motor = QRectF(middle.x() - wide * view.scale / 2, middle.y() - high * view.scale / 2, wide * view.scale, high * view.scale)
+    else:
+        inside = view.hull(0.75, 0.12)
+        p.drawLine(inside, hub)
+        motor = QRectF(inside.x(), inside.y() - can_d * view.scale / 2, can_l * view.scale, can_d * view.scale)
+    p.setPen(pen(theme.electrical, 1.8))
+    p.setBrush(with_alpha(theme.electrical, 0.25))
+    p.drawRoundedRect(motor, 3, 3)
+    p.setPen(pen(theme.mechanical, 1.8))
+    p.setBrush(with_alpha(theme.mechanical, 0.45))
+    p.save()
+    p.translate(hub)
+    p.rotate(math.degrees(-at.tilt if choice.place is Place.LONG_TAIL else at.tilt))
+    p.drawEllipse(QPointF(0, -radius / 2), max(0.10 * radius, 2.0), radius / 2)
+    p.drawEllipse(QPointF(0, radius / 2), max(0.10 * radius, 2.0), radius / 2)
+    p.restore()
+
+
+def paint_plan(p: QPainter, view: Float, theme: Theme, vehicle: Vehicle, length: float, beam: float, gap: float) -> None:
+    """The hull from above: x as in the side view, y across."""
+    p.setPen(pen(theme.ink, 1.6))
+    p.setBrush(with_alpha(theme.soft, 0.10))
+    reach = SHAPES[vehicle.kind].reach
+    both = BOATS[vehicle.kind].hulls > 1
+    for middle in (gap / 2, -gap / 2) if both else (0.0,):
+        half = beam / 2
+        stern = 0.08 if vehicle.kind is VehicleKind.CANOE else 0.86 if vehicle.kind is not VehicleKind.TWIN_HULL else 0.55
+        bow = 0.55 if vehicle.kind is VehicleKind.FLAT_BOTTOMED else 0.04
+        sides = ((0.0, stern), (0.15, 0.94 if stern > 0.5 else 0.62), (0.42, 1.0), (0.75, 0.84), (reach, bow))
+        port = _smooth([view.at(x * length, middle + y * half) for x, y in sides])
+        port.connectPath(_smooth([view.at(x * length, middle - y * half) for x, y in reversed(sides)]))
+        port.closeSubpath()
+        p.drawPath(port)
+    if both:
+        p.setPen(pen(theme.soft, 3.0))
+        for x in (0.25, 0.7):
+            p.drawLine(view.at(x * length, gap / 2), view.at(x * length, -gap / 2))
+    p.setPen(pen(theme.rule, 1.0, (8.0, 3.0, 2.0, 3.0)))
+    p.drawLine(view.at(-0.2, 0), view.at((reach + 0.04) * length, 0))

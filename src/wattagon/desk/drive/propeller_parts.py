@@ -1,0 +1,70 @@
+"""The propeller in the parts panel: which one, where it works, what is known better of it, and its dock test."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import TYPE_CHECKING
+
+from PySide6.QtWidgets import QVBoxLayout
+
+from wattagon.design.parts import PropellerPart
+from wattagon.design.paths import Edit
+from wattagon.design.tree import DockRow, Place, PropellerChoice
+from wattagon.desk.fields import ChoiceField
+from wattagon.desk.picker import pick
+from wattagon.desk.rows_field import RowsField
+from wattagon.desk.session import Session
+
+if TYPE_CHECKING:
+    from wattagon.desk.drive.parts_panel import PartsPanel
+
+PLACES = {
+    Place.POD: "pod under the hull",
+    Place.LEG: "leg at the transom",
+    Place.LONG_TAIL: "long tail",
+    Place.SHAFT: "shaft through the hull",
+    Place.SKEG: "behind a thick skeg",
+    Place.RUDDER: "behind a kayak's rudder",
+}
+SHAPE = (("diameter_m", "Diameter"), ("pitch_m", "Pitch"), ("area_ratio", "Blade area ratio"), ("hub_ratio", "Hub over diameter"))
+WORKING = (
+    ("wake", "Wake"),
+    ("deduction", "Thrust lost on the hull"),
+    ("seal", "Drag of the seals"),
+    ("tilt", "Shaft to the way"),
+    ("thrust_factor", "Thrust by dock test"),
+    ("torque_factor", "Torque by dock test"),
+)
+TAIL = (("tail_length", "Length of the tail"), ("pivot_height", "Pivot above water"))
+DOCK_WORDS = "Level rope to a strong point, steps of throttle,\nwater three diameters deep.\nPeople clear of rope and propeller."
+DOCK = (("pull", "pull", "force"), ("volts", "pack volts", "voltage"), ("amps", "pack amps", "current"), ("rpm", "rpm", "rpm"))
+
+
+def propeller_section(panel: PartsPanel, layout: QVBoxLayout, session: Session, choice: PropellerChoice) -> None:
+    """Fill the form; it follows values by itself."""
+    form = panel.section(layout, "propeller", "Propeller")
+    rows = session.stock.rows(PropellerPart)
+    part = session.stock.get(PropellerPart, choice.part) if choice.part in rows else None
+    panel.pick_row(form, part.name if part else choice.part, "propeller")
+    place = ChoiceField(session, "variant.propeller.place", "Where it works", list(PLACES.items()))
+    place.setMinimumWidth(58)
+    form.addRow(panel.soft("Where"), place)
+    panel.fields(form, "variant.propeller", SHAPE, part)
+    panel.fields(form, "variant.propeller", WORKING + (TAIL if choice.place is Place.LONG_TAIL else ()))
+    form = panel.section(layout, "dock", "Dock test")
+    form.addRow(panel.soft(DOCK_WORDS))
+    form.addRow(RowsField(session, "variant.propeller.dock", DockRow, DOCK, "Dock test"))
+
+
+def pick_propeller(session: Session, panel: PartsPanel) -> None:
+    """Another propeller from stock; what was measured of the old one goes with it."""
+    choice = session.design.variant().propeller
+    part = pick(session, PropellerPart, choice.part if choice is not None else "", panel)
+    if part is None or (choice is not None and part.id == choice.part):
+        return
+    fresh = (
+        replace(choice, part=part.id, overrides={}, thrust_factor=None, torque_factor=None, dock=())
+        if choice is not None
+        else PropellerChoice(part=part.id)
+    )
+    session.try_apply(Edit(label=part.name, changes=(("variant.propeller", fresh),)))

@@ -1,0 +1,106 @@
+"""What the pull map of a boat has beside its edge: how good the propeller is, the hull with its band, what was towed, bubbles."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from typing import TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtGui import QPainter
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import PropellerPart
+from wattagon.desk.chart.axes import Axes
+from wattagon.desk.chart.ink import curve, fill, pen, put_right, put_text, thinned
+from wattagon.desk.theme import Theme, font, with_alpha
+from wattagon.physics.envelope import Edge
+from wattagon.study.drive.study import DriveStudy
+from wattagon.study.drive.water_lines import bubbling as bubbling_along
+from wattagon.study.drive.water_lines import fans, hull_line
+from wattagon.study.resolve.boat import propeller_depth_m
+
+Line: TypeAlias = Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.float64]]  # (speeds, forces) to pixels
+NEAR_PX = 18.0  # between two figures on the right
+
+
+def paint_fans(painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, top_m_s: float, edge: Edge, to_page: Line) -> None:
+    """Under the edge, the deeper the better the propeller works; its best is a line of its own, figures at the right and above."""
+    speeds = np.linspace(0.0, top_m_s, 48)
+    most = np.interp(speeds, edge.speed_m_s, edge.force_n, right=0.0)
+    found = fans(study.resolved)
+    ends: list[tuple[float, float, str]] = []
+    for fan in found:
+        upper, lower = np.minimum(fan.most * speeds**2, most), np.minimum(fan.least * speeds**2, most)
+        if fan is not found[-1]:
+            area = np.vstack([to_page(speeds, upper), to_page(speeds, lower)[::-1]])
+            fill(painter, area, with_alpha(theme.mechanical, 0.10))
+        whole = to_page(speeds, fan.most * speeds**2)
+        width, alpha = (1.4, 0.75) if fan is found[-1] else (1.0, 0.30)
+        curve(painter, whole, pen(with_alpha(theme.mechanical, alpha), width), whole=True)
+        words = f"{fan.efficiency:.0%}" + (" best" if fan is found[-1] else "")
+        last = whole[-1]
+        if last[1] >= axes.rect.top():
+            ends.append((axes.rect.right(), float(last[1]), words))
+        else:
+            ends.append((float(np.interp(axes.rect.top(), whole[::-1, 1], whole[::-1, 0])), axes.rect.top(), words))
+    painter.setClipping(False)
+    painter.setPen(theme.mechanical)
+    put_right(painter, axes.rect.right() + 46, axes.rect.top() - 8, "propeller", font(12))
+    used: list[tuple[float, float]] = [(axes.rect.right() + 20, axes.rect.top())]
+    for x, y, words in reversed(ends):
+        place = (x, y)
+        if any(abs(x - a) < 34.0 and abs(y - b) < NEAR_PX for a, b in used):
+            continue
+        used.append(place)
+        if y > axes.rect.top():
+            put_text(painter, x + 4, y + 4, words.removesuffix(" best"), font(12))
+        elif x < axes.rect.right() - 46:
+            put_text(painter, x - 10, y - 8, words.removesuffix(" best"), font(12))
+    painter.setClipping(True)
+
+
+def paint_hull(painter: QPainter, theme: Theme, study: DriveStudy, top_m_s: float, to_page: Line) -> list[tuple[str, NDArray[np.float64]]]:
+    """The hull with its band, by measures alone dashed, and what was towed; (name, line) of those that want words."""
+    speeds = np.linspace(0.0, top_m_s, 64)
+    line, hull = hull_line(study.resolved, speeds), study.design.vehicle.hull
+    assert hull is not None
+    low, high = to_page(speeds, line.low_n), to_page(speeds, line.high_n)
+    fill(painter, np.vstack([low, high[::-1]]), with_alpha(theme.mechanical, 0.22))
+    made = []
+    if line.by_measures_n is not None:
+        points = to_page(speeds, line.by_measures_n)
+        curve(painter, points, pen(with_alpha(theme.mechanical, 0.8), 1.2, (2.0, 3.0)), whole=True)
+        made.append(("by measures alone", points))
+    points = to_page(speeds, line.likely_n)
+    inside = speeds <= line.trusted_m_s
+    curve(painter, points[inside], pen(theme.mechanical, 2.0), whole=True)
+    if not inside.all():
+        curve(painter, points[max(int(inside.sum()) - 1, 0) :], pen(theme.mechanical, 2.0, (5.0, 3.0)), whole=True)
+    made.insert(0, ("hull" if abs(study.resolved.headwind_m_s) < 0.05 else "hull and wind", points))
+    if hull.tow:
+        towed = to_page(np.array([row.speed for row in hull.tow]), np.array([row.pull for row in hull.tow]))
+        painter.setPen(pen(theme.mechanical, 1.6))
+        for row, (x, y) in zip(hull.tow, towed, strict=True):
+            painter.setBrush(Qt.BrushStyle.NoBrush if row.out else theme.panel)
+            painter.drawEllipse(QPointF(x, y), 4.0, 4.0)
+    return made
+
+
+def paint_bubbles(
+    painter: QPainter, theme: Theme, study: DriveStudy, stock: Catalogue, edge: Edge, points: NDArray[np.float64]
+) -> NDArray[np.float64] | None:
+    """Where the blades bubble along the edge; the stretch, or None where they do not."""
+    choice, hull = study.resolved.variant.propeller, study.design.vehicle.hull
+    assert choice is not None and hull is not None
+    part = stock.get(PropellerPart, choice.part)
+    depth = propeller_depth_m(hull, choice)
+    over = bubbling_along(study.resolved, edge, part, part.diameter_m if depth is None else depth)
+    if not over.any():
+        return None
+    first, last = np.flatnonzero(over)[[0, -1]]
+    stretch = points[first : last + 1]
+    if len(stretch) > 1:
+        curve(painter, thinned(stretch), pen(theme.tight, 6.0, (0.4, 1.4)), whole=True)
+    return stretch
