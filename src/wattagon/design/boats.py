@@ -8,6 +8,7 @@ from wattagon.design.quantity import Quantity
 from wattagon.design.tree import (
     Brief,
     ControllerChoice,
+    Cooling,
     Design,
     Goal,
     GoalKind,
@@ -133,6 +134,11 @@ BOATS: dict[VehicleKind, BoatFacts] = {
 }
 
 
+def _cooling(place: Place) -> Cooling:
+    """A leg keeps its own pump."""
+    return Cooling.PUMP if place is Place.LEG else Cooling.PLACED
+
+
 def new_boat(kind: VehicleKind, name: str = "New boat") -> Design:
     """A boat of a kind with typical assumed values, two goals, and one plain direct drive."""
     facts = BOATS[kind]
@@ -178,6 +184,6 @@ def new_boat(kind: VehicleKind, name: str = "New boat") -> Design:
         motor=MotorChoice(part=facts.motor, count=facts.propellers, driven_wheels=facts.propellers),
         controller=ControllerChoice(part="ctrl-75v-150", motor_current_a=facts.motor_a, pack_current_a=facts.pack_a),
         pack=PackChoice(part="cell-21-4p0-power", series=facts.series, parallel=facts.parallel),
-        propeller=PropellerChoice(part=facts.propeller, count=facts.propellers, place=facts.place),
+        propeller=PropellerChoice(part=facts.propeller, count=facts.propellers, place=facts.place, cooling=_cooling(facts.place)),
     )
     return Design(vehicle=vehicle, brief=Brief(goals=goals), variants=(variant,), active="A")

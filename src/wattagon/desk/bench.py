@@ -68,3 +68,4 @@ class BenchAction:
     keys: str = ""
     menu: str  # title of the menu
     line_before: bool = False
+    on: str = ""  # wheels or water, where it has a meaning there alone

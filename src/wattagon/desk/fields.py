@@ -49,6 +49,8 @@ class ValueField(Following, QLineEdit):
     An assumed value is shown with a leading mark; typing over it makes it stated by the user.
     """
 
+    _absent = False  # the design in front has no such value
+
     def __init__(self, session: Session, path: str, label: str, *, fallback: str = "", parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self.path, self._label = session, path, label
@@ -71,8 +73,12 @@ class ValueField(Following, QLineEdit):
         try:
             target = place(self._session.design, self.path)
         except PathError:
+            self._absent = True
             self.setEnabled(False)
             return
+        if self._absent:
+            self._absent = False
+            self.setEnabled(True)
         value, dimension = target.value, target.spec.dimension if target.spec else "number"
         with QSignalBlocker(self):
             if value is None:
@@ -147,6 +153,8 @@ class ValueField(Following, QLineEdit):
 class ChoiceField(Following, QComboBox):
     """One choice of the design by its path: (value, words) pairs."""
 
+    _absent = False  # the design in front has no such value
+
     def __init__(self, session: Session, path: str, label: str, choices: list[tuple[object, str]], parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session, self.path, self._label = session, path, label
@@ -168,8 +176,12 @@ class ChoiceField(Following, QComboBox):
         try:
             value = place(self._session.design, self.path).value
         except PathError:
+            self._absent = True
             self.setEnabled(False)
             return
+        if self._absent:
+            self._absent = False
+            self.setEnabled(True)
         with QSignalBlocker(self):
             for k in range(self.count()):
                 if self.itemData(k) == value:

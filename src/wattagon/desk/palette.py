@@ -17,7 +17,7 @@ class Palette(QDialog):
         self.setWindowTitle("All actions")
         self.setObjectName("palette")
         self.resize(520, 420)
-        self._actions = [action for action in actions if action.text()]
+        self._actions = [action for action in actions if action.text() and action.isVisible()]
         self.search = QLineEdit(objectName="palette-search", placeholderText="Type what you want to do", clearButtonEnabled=True)
         self.list = QTreeWidget(objectName="palette-list", rootIsDecorated=False, uniformRowHeights=True, headerHidden=True)
         self.list.setColumnCount(2)

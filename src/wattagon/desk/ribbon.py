@@ -271,7 +271,7 @@ class Ribbon(QWidget):
             if abs(point.grade) < 5e-4
             else f"on {session.say(abs(point.grade), 'grade')} {'up' if point.grade > 0 else 'down'}"
         )
-        air = session.say(session.study.resolved.air_c, "temperature") if session.study else ""
+        air = session.say(session.study.resolved.day_c, "temperature") if session.study else ""
         mass = session.say(float(session.study.resolved.load.mass_kg), "mass") if session.study else ""
         words = (
             f"{session.say(point.speed_m_s, 'speed')} {slope}, pack at {session.moment.charge:.0%}, {air} "

@@ -174,6 +174,7 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
     def _actions(self) -> None:
         self.commands: list[QAction] = []
         self._needs_doc: list[QAction] = []
+        self._on: list[tuple[QAction, str]] = []  # actions that only wheels, or only boats, have
         bar = self.menuBar()
         std = QKeySequence.StandardKey
         menu = bar.addMenu("&File")
@@ -243,7 +244,10 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
                     menu = menus[offered.menu] = bar.addMenu(offered.menu)
                 if offered.line_before:
                     menu.addSeparator()
-                self._needs_doc.append(self._act(menu, offered.words, partial(self._run_on, entry.code, offered.run), offered.keys))
+                action = self._act(menu, offered.words, partial(self._run_on, entry.code, offered.run), offered.keys)
+                self._needs_doc.append(action)
+                if offered.on:
+                    self._on.append((action, offered.on))
 
     def _view_menu(self, menu: QMenu) -> None:
         findings = self._act(menu, "&Findings beside the bench", self._toggle_findings, "F9")
@@ -306,6 +310,10 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
         has = bool(session.docs)
         for action in self._needs_doc:
             action.setEnabled(has)
+        if self.session.docs:
+            here = "water" if self.session.design.vehicle.kind.floats else "wheels"
+            for action, on in self._on:
+                action.setVisible(on == here)
         if has:
             if self._welcome is not None and self.stack.currentWidget() is self._welcome:
                 self.show_bench(self.work.current)

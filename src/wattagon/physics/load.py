@@ -7,10 +7,25 @@ from typing import NamedTuple, Protocol, Self, runtime_checkable
 from wattagon.physics.arrays import Num
 
 
+class Swum(NamedTuple):
+    """Hull and propellers of a boat as the ride loop takes them: tables over even grids from 0, plain numbers."""
+
+    hull_step: float  # [m/s]
+    hull: tuple[float, ...]  # all that the water holds back [N]
+    advance_step: float
+    thrust: tuple[float, ...]  # K_T over the advance ratio, to where the water turns the propeller by itself
+    torque: tuple[float, ...]  # K_Q
+    diameter: float  # [m]
+    screws: float
+    kg_m3: float
+    inflow: float  # of the boat's speed
+    push: float  # of the thrust that reaches the hull
+
+
 class Ridden(NamedTuple):
     """A load as the ride loop takes it: plain numbers; caps as a share of the force normal to the ground.
 
-    A load whose shaft turns faster for more thrust is ridden at one advance per turn, that of the thrust which holds a middling speed.
+    A load whose shaft turns faster for more thrust is ridden by its tables (`swum`), or else at one advance per turn.
     """
 
     mass: float  # [kg]
@@ -24,6 +39,7 @@ class Ridden(NamedTuple):
     brake_grip_share: float
     grip: float
     pitch_share: float
+    swum: Swum | None = None
 
 
 @runtime_checkable

@@ -22,6 +22,7 @@ from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.variant import (
     ControllerChoice,
+    Cooling,
     DockRow,
     Gears,
     MotorChoice,
@@ -52,6 +53,7 @@ __all__ = [
     "Carried",
     "Conditions",
     "ControllerChoice",
+    "Cooling",
     "Course",
     "CourseLeg",
     "Design",

@@ -131,6 +131,7 @@ class CourseLeg:
     speed: float = field(default=5.0, metadata=spec("speed", "speed", 0.3, 40.0, "at most; slower where the drive gives no more"))
     surface: float = field(default=1.0, metadata=spec("surface", "number", 0.2, 10.0, "times the vehicle's own rolling resistance"))
     wind: float = field(default=0.0, metadata=spec("wind", "speed", -30.0, 30.0, "headwind added to that of the day"))
+    current: float = field(default=0.0, metadata=spec("current", "speed", -10.0, 10.0, "of the water, added to that of the day"))
     stop: float = field(default=0.0, metadata=spec("stop at the end", "time", 0.0, 86400.0))
     extra: Extra = field(default_factory=no_extra)
 

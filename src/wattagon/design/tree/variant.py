@@ -181,6 +181,14 @@ class Place(StrEnum):
     SHAFT = "shaft"  # through the hull
 
 
+class Cooling(StrEnum):
+    """What takes the heat of a boat's motor."""
+
+    PLACED = "placed"  # by its place: water around a pod, air around the others
+    PUMP = "pump"  # the leg's own, turned by its shaft
+    LOOP = "loop"  # a closed one with an electric pump and an exchanger
+
+
 @record(frozen=True, slots=True, kw_only=True)
 class DockRow:
     """One steady step of throttle at the dock."""
@@ -203,6 +211,11 @@ class PropellerChoice:
     part: str
     count: int = field(default=1, metadata=spec("propellers", "number", 1, 4))
     place: Place = Place.POD
+    cooling: Cooling = Cooling.PLACED
+    cooling_w_per_k: Quantity | None = field(
+        default=None, metadata=spec("heat into the water", "number", 0.5, 1000.0, "W/K of one motor; empty: as is usual")
+    )
+    pump_w: Quantity | None = field(default=None, metadata=spec("power of the pump", "power", 0.0, 500.0, "of a closed loop, each"))
     tilt: Quantity | None = field(
         default=None, metadata=spec("shaft to the way", "angle", 0.0, 0.7, "of a long tail or a shaft; empty: level")
     )

@@ -142,8 +142,6 @@ class BriefBench(Bench):
             box.setVisible(not kind.floats)
         for box in (self.boat, self.water):
             box.setVisible(kind.floats)
-            box.setEnabled(True)
-            box.show_value()
         self.all_wheels.setVisible(not kind.floats and not KINDS[kind].leans)
         self.picture = self.hull if kind.floats else self.sketch
         self.pictures.setCurrentWidget(self.picture)

@@ -21,6 +21,12 @@ RUNS = (
     ("stop-go", "Stop and go"),
     ("stop", "Emergency stop"),
 )
+RUNS_ON_WATER = (
+    ("start", "Full throttle from rest"),
+    ("there-and-back", "Out along the current and home"),
+    ("hold-speed", "Hold a pace until the reserve"),
+    ("stop", "Crash stop in reverse"),
+)
 
 
 def _run(code: str) -> Any:
@@ -28,7 +34,8 @@ def _run(code: str) -> Any:
 
 
 ACTIONS: tuple[BenchAction, ...] = (
-    *(BenchAction(words=f"&{k + 1} {words}", run=_run(code), menu="&Ride") for k, (code, words) in enumerate(RUNS)),
+    *(BenchAction(words=f"&{k + 1} {words}", run=_run(code), menu="&Ride", on="wheels") for k, (code, words) in enumerate(RUNS)),
+    *(BenchAction(words=f"&{k + 1} {words}", run=_run(code), menu="&Ride", on="water") for k, (code, words) in enumerate(RUNS_ON_WATER)),
     BenchAction(words="&Play the ride", run=lambda bench: bench.play_it(), keys="Ctrl+Space", menu="&Ride", line_before=True),
     BenchAction(words="Along by &time or distance", run=lambda bench: bench.time.toggle(), menu="&Ride"),
     BenchAction(words="&Keep this ride under the next", run=lambda bench: bench.book.keep(), menu="&Ride"),

@@ -35,19 +35,21 @@ from wattagon.desk.theme import font
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.exchange import units
-from wattagon.study.ride.study import STANDARD, Ask, check_asked, goal_climb, goal_speed, goal_start
+from wattagon.study.ride.study import Ask, check_asked, goal_climb, goal_speed, goal_start, runs_of
 
 if TYPE_CHECKING:
     from wattagon.desk.document import OpenVehicle
     from wattagon.exchange.track import Track
 
 NARROW = 800
-WITH_SPEED = {"hold-grade", "hold-speed", "stop-go", "stop"}
+WITH_SPEED = {"hold-grade", "hold-speed", "stop-go", "stop", "there-and-back"}
 WITH_GRADE = {"hill", "hold-grade", "hold-speed", "stop", "start"}
 CONDITIONS = (
     ("brief.conditions.start_charge", "Charge", "Charge at the start"),
     ("brief.conditions.air_temperature", "Air", "Air temperature"),
     ("brief.conditions.headwind", "Wind", "Headwind"),
+    ("brief.conditions.current", "Current", "Current of the water, against you"),
+    ("vehicle.hull.water_temperature", "Water", "Water temperature"),
     ("vehicle.load_mass", "Load", "Load beside the rider"),
     ("brief.conditions.pack_temperature", "Pack", "Pack temperature at the start"),
     ("brief.conditions.sun", "Sun", "Sun on box and pack"),
@@ -168,7 +170,8 @@ class RideBench(Bench):
         """The runs there are, with the courses of the brief."""
         if not self._session.docs:
             return
-        wanted = [(code, words) for code, words in STANDARD.items()]
+        alone = runs_of(self._session.design)
+        wanted = list(alone.items())
         wanted += [(course.id, course.name or course.id) for course in self._session.design.brief.courses]
         have = [(self.runs.itemData(k), self.runs.itemText(k)) for k in range(self.runs.count())]
         if have != wanted:
@@ -176,15 +179,20 @@ class RideBench(Bench):
                 self.runs.clear()
                 for code, words in wanted:
                     self.runs.addItem(words, code)
-                if len(wanted) > len(STANDARD):
-                    self.runs.insertSeparator(len(STANDARD))
+                if len(wanted) > len(alone):
+                    self.runs.insertSeparator(len(alone))
         if self.book.ask.run not in dict(wanted):
             self.book.choose(Ask(run="start"))
         with QSignalBlocker(self.runs):
             self.runs.setCurrentIndex(self.runs.findData(self.book.ask.run))
-        pedals = KINDS[self._session.design.vehicle.kind].pedals
+        kind = self._session.design.vehicle.kind
         for part in (self._labels, self.fields):
-            part["brief.conditions.pedal_power"].setVisible(pedals)
+            part["brief.conditions.pedal_power"].setVisible(kind.floats or KINDS[kind].pedals)
+            part["brief.conditions.current"].setVisible(kind.floats)
+            part["vehicle.hull.water_temperature"].setVisible(kind.floats)
+        self._labels["brief.conditions.pedal_power"].setText("Paddling" if kind.floats else "Pedalling")
+        for box in (self.wet, self.case, self.mode) if kind.floats else (self.wet,):
+            box.setVisible(not kind.floats)
         self._show_asked()
 
     def _chosen(self, index: int) -> None:
@@ -212,7 +220,7 @@ class RideBench(Bench):
             speed = goal_speed(design)
         for field, shown, value, hint, dimension in (
             (self.speed, ask.run in WITH_SPEED, ask.speed_m_s, speed, "speed"),
-            (self.grade, ask.run in WITH_GRADE, ask.grade, grade, "grade"),
+            (self.grade, ask.run in WITH_GRADE and not design.vehicle.kind.floats, ask.grade, grade, "grade"),
         ):
             field.setVisible(shown)
             field.label.setVisible(shown)

@@ -12,7 +12,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.record import record
-from wattagon.study.ride.study import STANDARD, Ask, Ride, ride_all
+from wattagon.study.ride.study import Ask, Ride, ride_all, runs_of
 
 WAIT_MS = 140  # after the last edit
 MOST_KEPT = 4
@@ -95,7 +95,7 @@ class RideBook(QObject):
             self.kept, self.problem = [], ""
             if (
                 self._session.docs
-                and self.ask.run not in STANDARD
+                and self.ask.run not in runs_of(self._session.design)
                 and self.ask.run not in {c.id for c in self._session.design.brief.courses}
             ):
                 self.ask = Ask(run="start")

@@ -29,6 +29,8 @@ PARTS = {
     "iron": "heat",
     "reduction": "mechanical",
     "rolling": "mechanical",
+    "stirred": "mechanical",
+    "hull": "mechanical",
     "air": "mechanical",
     "climb": "mechanical",
     "brakes": "heat",
@@ -89,7 +91,7 @@ class Story(QWidget):
             rows.append(("Energy", f"{ride.energy_wh:.3g} Wh, {per:.3g} Wh/{unit}", change_of))
             rows.append(("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance")))
             rows.append(("  with a second pack", say(2 * ride.range_m, "distance"), ""))
-        if ride.ask.run == "hold-speed":
+        if ride.ask.run in ("hold-speed", "there-and-back"):
             pace, furthest = best_range(ride.resolved)
             rows.append(("Furthest pace", say(pace, "speed"), f"a charge goes {say(furthest, 'distance')}"))
         rows.append(("Charge", f"{float(ride.run.trace[0, Col.CHARGE]):.0%} to {stat(Stat.CHARGE):.0%}", ""))

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from wattagon.errors import InputError
 from wattagon.record import record
 
-CELL_COLUMNS = ("start_m", "grade", "rolling_factor", "wind_m_s", "speed2", "speed2_per_m", "stop_s")
+CELL_COLUMNS = ("start_m", "grade", "rolling_factor", "wind_m_s", "speed2", "speed2_per_m", "stop_s", "current_m_s")
 STOPPED_M_S = 0.05
 
 
@@ -24,6 +24,7 @@ class Leg:
     speed_m_s: float
     rolling_factor: float = 1.0  # of the surface, on the vehicle's own rolling resistance
     wind_m_s: float = 0.0  # added to the headwind of the day
+    current_m_s: float = 0.0  # of the water against the boat, added to that of the day
     stop_s: float = 0.0
 
     def __post_init__(self) -> None:
@@ -33,6 +34,7 @@ class Leg:
             ("speed_m_s", 0.2, 60.0, "0.2 to 60 m/s"),
             ("rolling_factor", 0.1, 20.0, "0.1 to 20"),
             ("wind_m_s", -30.0, 30.0, "-30 to 30 m/s"),
+            ("current_m_s", -10.0, 10.0, "-10 to 10 m/s"),
             ("stop_s", 0.0, 86400.0, "0 to a day"),
         ):
             value = getattr(self, name)
@@ -41,7 +43,7 @@ class Leg:
 
 
 def cells(legs: Sequence[Leg], *, brake_m_s2: float = 1.0, end_stopped: bool = True) -> NDArray[np.float64]:
-    """Cells of the loop, shape (n, 7), columns CELL_COLUMNS.
+    """Cells of the loop, shape (n, 8), columns CELL_COLUMNS.
 
     Before a slower leg or a stop the wanted speed falls as v^2 = v_end^2 + 2 a d, worked out backwards from the end, so that a
     driver who follows it arrives in time.  Speeding up is left to what the drive can do.
@@ -60,9 +62,9 @@ def cells(legs: Sequence[Leg], *, brake_m_s2: float = 1.0, end_stopped: bool = T
         facts = (leg.grade, leg.rolling_factor, leg.wind_m_s)
         enter2 = leave2 - slope * ramp
         if ramp > 1e-6:
-            made.append((end - ramp, *facts, enter2, slope, leg.stop_s))
+            made.append((end - ramp, *facts, enter2, slope, leg.stop_s, leg.current_m_s))
         if leg.length_m - ramp > 1e-6:
-            made.append((start, *facts, leg.speed_m_s**2, 0.0, leg.stop_s if ramp <= 1e-6 else 0.0))
+            made.append((start, *facts, leg.speed_m_s**2, 0.0, leg.stop_s if ramp <= 1e-6 else 0.0, leg.current_m_s))
             enter2 = leg.speed_m_s**2
         after = enter2
     made.reverse()

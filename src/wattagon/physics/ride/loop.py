@@ -21,6 +21,7 @@ from wattagon.physics.ride.jit import jit
 from wattagon.physics.ride.limits import DUTY, LOW, NONE, NUDGE, OVERSPEED, RPM, brake_limit, ceiling_of, drive_limit, tell, tread
 from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
 from wattagon.physics.ride.shift import AFTER_UP, caught, engage, gear_wanted, kept_speed
+from wattagon.physics.ride.swim import swim
 from wattagon.physics.ride.warmth import heat_step, hottest, warm
 from wattagon.physics.road import GRAVITY, SLOW_PEDALS_M_S
 
@@ -50,10 +51,11 @@ def stiffness(p, lines, dt, bare_mass):
 
 
 @jit
-def ride_loop(p, lines, factors, curve, cells, driver, begin, room, trace, sums, stats, held, events):
+def ride_loop(p, lines, factors, sea, curve, cells, driver, begin, room, trace, sums, stats, held, events):
     """Run until something ends it; (reason, rows of trace, events).
 
     lines (n, 2): those of the reduction, factors (gears,): see Plant; both and p are written when a gear is shifted.
+    sea: hull and propellers of a boat, see names.Sea.
     driver, begin, room: see `names`.
     Written: trace (rows, Col), sums (Sum) [J], stats (Stat), held (RIDE_LIMITS) [s], events (n, 3): time, place, What.
     """
@@ -61,6 +63,7 @@ def ride_loop(p, lines, factors, curve, cells, driver, begin, room, trace, sums,
     v, charge, bucket, relaxed_v = begin.speed, begin.charge, begin.bucket, begin.relaxed_v
     temps, joules, hot, hot_at, now = room.temps, room.joules, room.hot, room.hot_at, room.now
     n, per_m, top = p.motors, p.ratio / p.radius, curve.size - 1
+    afloat, into = p.afloat > 0.0, 0.0
     bare_mass, weight, own = p.mass + p.wheel_mass, p.mass * GRAVITY, p.motors * p.switching
     relax, half = math.exp(-dt / p.tau1), 0.5 * dt
     turns, lead = stiffness(p, lines, dt, bare_mass)
@@ -102,7 +105,25 @@ def ride_loop(p, lines, factors, curve, cells, driver, begin, room, trace, sums,
         room_a = max(1.0 - charge, 0.0) * p.coulombs / dt
         ceiling, ceiling_name, allowed = ceiling_of(p, now, bucket)
         # where the motor answers to speed faster than a step, the acceleration at the middle of the step is solved for
-        for attempt in range(turns):
+        if afloat:
+            duty = reactive = shaft_nm = brake_n = own_a = 0.0
+            diode_v, resisting, f_grade = 0.0, False, 0.0
+            accel, f_drive, current, limit, shaft, into, f_roll, f_air, f_pedal, f_hand, hand, target = swim(
+                p, lines, sea, now, cells, cell, driver, y, step == 0, x, v, dt, waiting, emf, ceiling, ceiling_name, allowed
+            )
+            if mode == Mode.FOLLOW and not waiting and cells[cell, 6] > 0.0 and next_start - x < ARRIVING_M + half * v:
+                waiting, stop_wait = True, NONE
+            loss_nm = k_now * (p.drag_a + p.drag_b * shaft) if shaft > 0.0 else 0.0
+            shaft_nm, size = k_now * current - loss_nm, current
+            in_phase = k_now * shaft + ohm * current + (p.brush_v if current > 0.0 else 0.0)
+            own_a = own * size
+            power = n * p.idle_w + n * current * in_phase
+            left = emf - r0 * own_a
+            volts = 0.5 * (left + math.sqrt(max(left * left - 4.0 * r0 * power, 0.0)))
+            pack_a = power / volts + own_a
+            reactive = p.pairs * shaft * p.henry * current
+            duty = math.sqrt(in_phase * in_phase + reactive * reactive) / volts
+        for attempt in range(0 if afloat else turns):
             coupled = was_coupled
             vh = max(v + lead * before, 0.0)
             if coupled:
@@ -223,17 +244,21 @@ def ride_loop(p, lines, factors, curve, cells, driver, begin, room, trace, sums,
         moved = v_mid * dt
         accel = (v_new - v) / dt
         # 4 ledger, at the middle of the step
-        turn, shaft_new, spun = per_m * v_mid, shaft, p.inertia * per_m * accel
-        if coupled and turns > 1:
+        turn, shaft_new, spun = shaft if afloat else per_m * v_mid, shaft, p.inertia * per_m * accel
+        if coupled and turns > 1 and not afloat:
             sums[Sum.MESH] += n * k_now * current * (shaft - turn) * dt  # given at the speed of the step's end
-        if not coupled:
+        if not coupled and not afloat:
             # the rotor alone; near its free speed current falls steeply with speed, so that side is taken implicitly
             free_nm = shaft_nm - lines[0, 1] if shaft > 0.0 or shaft_nm > lines[0, 1] else 0.0
             stiff = k_now * k_now / ohm * dt if limit == DUTY else 0.0
             shaft_new = max(shaft + free_nm / (p.inertia + stiff) * dt, 0.0)
             turn, spun = 0.5 * (shaft + shaft_new), p.inertia * (shaft_new - shaft) / dt
             sums[Sum.MESH] += n * k_now * current * (shaft - turn) * dt  # given at the speed of the step's beginning
-        sums[Sum.MESH] += (n * (shaft_nm - spun) * turn - f_drive * v_mid) * dt
+        if afloat:
+            sums[Sum.MESH] += (n * shaft_nm * turn - into) * dt
+            sums[Sum.STIRRED] += (into - f_drive * v_mid) * dt
+        else:
+            sums[Sum.MESH] += (n * (shaft_nm - spun) * turn - f_drive * v_mid) * dt
         if not coupled and current > 0.0 and shaft_new >= per_m * v_new:
             coupled = True  # what it spun beyond the road's speed is lost in the clutch
             sums[Sum.MESH] += 0.5 * n * p.inertia * (shaft_new * shaft_new - (per_m * v_new) ** 2)
@@ -342,7 +367,7 @@ def ride_loop(p, lines, factors, curve, cells, driver, begin, room, trace, sums,
         # onwards
         charge -= e_pack / p.coulombs
         relaxed_v, v, shaft = relaxed_new, v_new, shaft_new
-        x += moved
+        x += moved if not afloat else 0.0 if waiting else moved - cells[cell, 7] * dt
         t += dt
         step += 1
         if many:

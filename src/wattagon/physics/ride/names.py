@@ -67,6 +67,7 @@ class Sum(IntEnum):
     RIDER = 16  # in, from the pedals
     REGENERATED = 17  # put back into the cells, part of CHEMICAL
     TERMINAL = 18  # through the pack's terminals, net
+    STIRRED = 19  # what propellers take and do not give to the boat
 
 
 class Stat(IntEnum):
@@ -176,6 +177,21 @@ class Driver(NamedTuple):
     end_charge: float
     end_speed: float  # [m/s], 0: none
     until_settled: float
+
+
+class Sea(NamedTuple):
+    """Hull and propellers of a boat for the loop; short and empty on wheels."""
+
+    hull: NDArray[np.float64]
+    thrust: NDArray[np.float64]
+    torque: NDArray[np.float64]
+    hull_step: float
+    advance_step: float
+    diameter: float
+    screws: float
+    kg_m3: float
+    inflow: float
+    push: float
 
 
 class Begin(NamedTuple):

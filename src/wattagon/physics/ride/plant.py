@@ -6,7 +6,7 @@ import math
 from typing import NamedTuple
 
 from wattagon.errors import InputError
-from wattagon.physics.load import Load
+from wattagon.physics.load import Load, Swum
 from wattagon.physics.pack import RESISTANCE_TEMPERATURE_K
 from wattagon.physics.powertrain import LIMITS, Powertrain
 from wattagon.record import record
@@ -66,15 +66,20 @@ class Extras:
     pedal_w: float = 0.0  # that reaches the road
     pedal_top_m_s: float = 12.0  # where the highest gear is spun out
     air_c: float = 25.0
+    around_c: float | None = None  # the motors, where that is not the air
     sun_w_m2: float = 0.0
     shifting: Shifting | None = None
 
 
 class Plant(NamedTuple):
-    """All numbers of the loop.  Currents of the motor are DC-equivalent, per motor; the pack's are of all controllers."""
+    """All numbers of the loop: first what is no plain number, from FIRST_NUMBER on plain ones.
+
+    Currents of the motor are DC-equivalent, per motor; the pack's are of all controllers.
+    """
 
     lines: tuple[tuple[float, float], ...]  # of the reduction: output torque per shaft torque, shaft torque at 0
     factors: tuple[float, ...]  # of the bike's gears on the ratio, the lowest first, 1 for the one that this plant is in
+    swum: Swum | None  # of a boat
 
     # motor at 20 C
     constant: float
@@ -173,7 +178,12 @@ class Plant(NamedTuple):
     pedal_top: float
     # surroundings
     air_c: float
+    around_c: float  # the motors
     sun_k: float
+    afloat: float  # 1 of a boat
+
+
+FIRST_NUMBER = Plant._fields.index("constant")
 
 
 def _finite(value: float) -> float:
@@ -193,13 +203,15 @@ def make_plant(train: Powertrain, load: Load, extras: Extras) -> Plant:
     return Plant(
         lines=tuple((float(slope), float(offset)) for slope, offset in red.lines()),
         factors=shifting.factors,
+        swum=ridden.swum,
         constant=float(m.torque_constant_nm_per_a),
         ohm=float(m.resistance_ohm),
         henry=float(m.inductance_h),
         pairs=0.0 if m.brushed else float(m.pole_pairs),
         drag_a=float(m.no_load_a),
         drag_b=float(m.no_load_slope_a_s),
-        inertia=max(float(m.rotor_inertia_kg_m2), LIGHT_ROTOR if red.one_way else 0.0),
+        # of a boat what the rotors hold is left out
+        inertia=0.0 if ridden.swum is not None else max(float(m.rotor_inertia_kg_m2), LIGHT_ROTOR if red.one_way else 0.0),
         magnet_per_k=float(m.magnet_per_k),
         brush_v=float(m.brush_drop_v),
         motors=float(train.count),
@@ -280,5 +292,7 @@ def make_plant(train: Powertrain, load: Load, extras: Extras) -> Plant:
         pedal_w=extras.pedal_w,
         pedal_top=extras.pedal_top_m_s,
         air_c=extras.air_c,
+        around_c=extras.air_c if extras.around_c is None else extras.around_c,
         sun_k=extras.sun_w_m2 * SUN_SHARE,
+        afloat=0.0 if ridden.swum is None else 1.0,
     )

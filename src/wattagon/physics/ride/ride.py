@@ -9,11 +9,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.physics.pack import rest_curve
-from wattagon.physics.ride.names import Begin, Col, Driver, End, Mode, Now, Room, Stat, Sum, What
-from wattagon.physics.ride.plant import RIDE_LIMITS, Plant
+from wattagon.physics.ride.names import Begin, Col, Driver, End, Mode, Now, Room, Sea, Stat, Sum, What
+from wattagon.physics.ride.plant import FIRST_NUMBER, RIDE_LIMITS, Plant
 from wattagon.record import record
 
-PACKED = np.dtype([(name, np.float64) for name in Plant._fields[2:]])  # compiled code reads its fields by name, through one pointer
+PACKED = np.dtype(
+    [(name, np.float64) for name in Plant._fields[FIRST_NUMBER:]]
+)  # compiled code reads its fields by name, through one pointer
 UNSOUND = 1e-3  # share of the energy that may be missing
 STEP_S = 0.01  # halving it changes no figure by 0.2 % (see the test)
 ROWS = 3000  # of a trace at most
@@ -31,6 +33,7 @@ LOSSES = (
     Sum.IRON,
     Sum.RESISTOR,
     Sum.MESH,
+    Sum.STIRRED,
     Sum.ROLLING,
     Sum.AIR,
     Sum.GRADE,
@@ -122,13 +125,13 @@ def simulate(
 ) -> Run:
     """Run one ride through the compiled loop; the first call in a process loads the compiler (0.5 s, 4 s without its cache).
 
-    cells: (n, 7) as course.cells makes them.  `rows` (an even number) bounds the trace: when it is full every second row is
+    cells: (n, 8) as course.cells makes them.  `rows` (an even number) bounds the trace: when it is full every second row is
     dropped.  The interpreter lock is let go while it runs.
     """
     from wattagon.physics.ride.loop import ride_loop
 
     curve = rest_curve(chemistry)
-    packed, lines = np.array([tuple(plant)[2:]], dtype=PACKED)[0], np.array(plant.lines, dtype=float)
+    packed, lines = np.array([tuple(plant)[FIRST_NUMBER:]], dtype=PACKED)[0], np.array(plant.lines, dtype=float)
     factors = np.array(plant.factors, dtype=float)
     temps = (start.winding_c, start.case_c, start.controller_c, start.pack_c, start.resistor_c)
     begin = Begin(float(start.speed_m_s), float(start.charge), float(start.bucket), float(start.relaxed_v))
@@ -149,7 +152,9 @@ def simulate(
     )
     trace = np.zeros((rows, len(Col)))
     sums, stats, held, events = np.zeros(len(Sum)), np.zeros(len(Stat)), np.zeros(len(RIDE_LIMITS)), np.zeros((EVENTS, 3))
-    reason, used, told = ride_loop(packed, lines, factors, curve, cells, driver, begin, room, trace, sums, stats, held, events)
+    reason, used, told = ride_loop(
+        packed, lines, factors, sea_of(plant), curve, cells, driver, begin, room, trace, sums, stats, held, events
+    )
     return Run(
         plant=plant,
         end=End(int(reason)),
@@ -161,11 +166,21 @@ def simulate(
     )
 
 
+def sea_of(plant: Plant) -> Sea:
+    """Hull and propellers of a boat as arrays; of a vehicle on wheels a stand-in that nothing reads."""
+    swum = plant.swum
+    if swum is None:
+        none = np.zeros(2)
+        return Sea(none, none, none, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0)
+    tables = swum._asdict() | {name: np.array(getattr(swum, name), dtype=float) for name in ("hull", "thrust", "torque")}
+    return Sea(**tables)
+
+
 def warm_up() -> None:
     """Load the compiled loop, or compile it where no cache of it is: 0.5 s, or about 15 s once on a machine."""
-    one = dict.fromkeys(Plant._fields[2:], 1.0)
-    values = {**one, "ohm": 0.05, "series": 10.0, "mass": 80.0, "burst_a": 10.0, "gear": 0.0}
-    plant = Plant(lines=((1.0, 0.0), (1.0, 0.0)), factors=(1.0,), **values)
+    one = dict.fromkeys(Plant._fields[FIRST_NUMBER:], 1.0)
+    values = {**one, "ohm": 0.05, "series": 10.0, "mass": 80.0, "burst_a": 10.0, "gear": 0.0, "afloat": 0.0}
+    plant = Plant(lines=((1.0, 0.0), (1.0, 0.0)), factors=(1.0,), swum=None, **values)
     simulate(plant, "lipo", steady_cells(1.0), Rider(longest_s=STEP_S), Start(), rows=2)
 
 
@@ -178,9 +193,11 @@ def event_words(kind: int) -> tuple[str, str]:
     return What(kind).name.lower(), ""
 
 
-def steady_cells(speed_m_s: float, grade: float = 0.0, wind_m_s: float = 0.0, rolling_factor: float = 1.0) -> NDArray[np.float64]:
-    """A road without end at one speed."""
-    return np.array([[0.0, grade, rolling_factor, wind_m_s, speed_m_s**2, 0.0, 0.0]])
+def steady_cells(
+    speed_m_s: float, grade: float = 0.0, wind_m_s: float = 0.0, rolling_factor: float = 1.0, current_m_s: float = 0.0
+) -> NDArray[np.float64]:
+    """A road, or water, without end at one speed."""
+    return np.array([[0.0, grade, rolling_factor, wind_m_s, speed_m_s**2, 0.0, 0.0, current_m_s]])
 
 
 def compare(runs: Sequence[Run]) -> NDArray[np.float64]:

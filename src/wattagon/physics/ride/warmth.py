@@ -20,7 +20,7 @@ def heat_step(p, temps, joules, h, v):
     flow = (winding - case) * p.winding_w_per_k
     around = p.air_c + p.sun_k + p.box_k_per_w * p.motors * joules[2] / h
     temps[0] = winding + (joules[0] - flow * h) / p.winding_j
-    temps[1] = case + (joules[1] + (flow - out * (case - p.air_c)) * h) / p.case_j
+    temps[1] = case + (joules[1] + (flow - out * (case - p.around_c)) * h) / p.case_j
     temps[2] = controller + (joules[2] - (controller - around) * p.controller_w_per_k * h) / p.controller_j
     temps[3] = pack + (joules[3] - p.pack_w_per_k * (pack - p.air_c - p.sun_k) * h) / p.pack_j
     if p.resistor_ohm > 0.0:

@@ -14,7 +14,7 @@ from numpy.typing import NDArray
 
 from wattagon.physics.arrays import Num, require
 from wattagon.physics.curves import Curve
-from wattagon.physics.load import Ridden
+from wattagon.physics.load import Ridden, Swum
 from wattagon.physics.water.propeller import OpenWater
 from wattagon.record import record
 
@@ -234,8 +234,35 @@ class Boat:
         return self.mass_kg * (1.0 + self.added_share) + 0.0 * np.asarray(rotor_kg_m2, dtype=float)
 
     def ridden(self) -> Ridden:
-        """At the advance that holds half of the speed at which its table of resistance ends."""
-        speed = 0.25 * float(np.asarray(self.hull.end))
-        thrust = float(np.asarray(self.resistance_n(speed)))
-        turns = float(np.asarray(self.shaft_speed_rad_s(speed, thrust)))
-        return Ridden(float(np.asarray(self.mass_kg)), 0.0, 0.0, thrust / speed**2, speed / turns, 0.0, 1e9, 1e9, 1e9, 1e9, 1e9)
+        """Its tables.  The advance per turn beside them is that of a middling speed: nothing follows from it but a scale."""
+        speeds: NDArray[np.float64] = np.linspace(0.0, float(np.asarray(self.hull.end)), SPEEDS)
+        hull, _, _ = self.parts_n(speeds)
+        middling = 0.25 * float(speeds[-1])
+        turning = float(np.asarray(self.shaft_speed_rad_s(middling, float(np.asarray(self.resistance_n(middling))))))
+        grid = np.linspace(0.0, float(np.asarray(self.screw.torque.end)), self.screw.torque.values.shape[-1])
+        swum = Swum(
+            hull_step=float(speeds[1]),
+            hull=tuple(np.asarray(hull).tolist()),
+            advance_step=float(grid[1]),
+            thrust=tuple(np.asarray(self.screw.thrust.at(grid)).tolist()),
+            torque=tuple(np.asarray(self.screw.torque.at(grid)).tolist()),
+            diameter=float(self.screw.diameter_m),
+            screws=float(self.propellers),
+            kg_m3=float(self.kg_m3),
+            inflow=1.0 - float(self.wake),
+            push=(1.0 - float(self.deduction)) * float(self.tilt_cos),
+        )
+        return Ridden(
+            mass=float(self.mass_kg),
+            rolling=0.0,
+            rolling_per_speed=0.0,
+            air_force=0.5 * float(self.air_kg_m3) * float(self.drag_area_m2),
+            radius=middling / turning,
+            wheel_mass=float(self.added_share * self.mass_kg),
+            grip_share=1e9,
+            lift_share=1e9,
+            brake_grip_share=1e9,
+            grip=1e9,
+            pitch_share=1e9,
+            swum=swum,
+        )

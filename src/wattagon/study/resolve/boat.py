@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import functools
 import math
+from dataclasses import replace
 from typing import NamedTuple
 
 import numpy as np
@@ -14,11 +15,12 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.fitted import fitted
 from wattagon.design.parts import PropellerPart
 from wattagon.design.quantity import Known
-from wattagon.design.tree import Design, Hull, Place, PropellerChoice, Variant
+from wattagon.design.tree import Cooling, Design, Hull, Place, PropellerChoice, Variant
 from wattagon.errors import InputError
 from wattagon.physics.curves import Curve
 from wattagon.physics.reduction import Stage
 from wattagon.physics.road import air_density
+from wattagon.physics.thermal import MotorHeat
 from wattagon.physics.water.boat import SPEEDS, Boat, Screw, screw_of
 from wattagon.physics.water.hull import floating_n
 from wattagon.physics.water.limits import long_tail
@@ -162,6 +164,36 @@ def propeller_depth_m(hull: Hull, choice: PropellerChoice) -> float | None:
     if choice.place is Place.LONG_TAIL and length is not None and tilt is not None and pivot is not None:
         return float(long_tail(length.value, tilt.value, pivot.value, 0.0).depth_m)
     return hull.propeller_depth.value if hull.propeller_depth is not None else None
+
+
+POD_W_PER_M2K = 300.0  # from the can of a motor not made for water into the water around its pod; typical
+PUMPED_W_PER_K = 15.0  # of a jacket with water pumped through it; typical
+LOOP_PUMP_W = 8.0
+WET = (Place.POD, Place.RUDDER, Place.SKEG)  # where water is around the motor
+
+
+def in_water(read: Reader, design: Design, variant: Variant, heat: MotorHeat, air_c: float) -> tuple[MotorHeat, float, float]:
+    """(heat of a boat's motor, temperature around it [C], power of its cooling pump [W])."""
+    choice, hull, base = variant.propeller, design.vehicle.hull, f"variants.{variant.id}"
+    assert choice is not None and hull is not None
+    water_c = hull.water_temperature.value
+
+    def into_water(usual: float) -> float:
+        if choice.cooling_w_per_k is not None:
+            return read.quantity(f"{base}.propeller.cooling_w_per_k", choice.cooling_w_per_k, "number")
+        return read.keep(f"{base}.propeller.cooling_w_per_k", usual, Known.ASSUMED, "number")
+
+    if choice.cooling is not Cooling.PLACED:
+        pump = 0.0
+        if choice.cooling is Cooling.LOOP:
+            path = f"{base}.propeller.pump_w"
+            given = choice.pump_w
+            pump = read.quantity(path, given, "power") if given is not None else read.keep(path, LOOP_PUMP_W, Known.ASSUMED, "power")
+        return replace(heat, fixed_w_per_k=into_water(PUMPED_W_PER_K)), water_c, pump
+    if choice.place in WET:
+        own = float(heat.fixed_w_per_k)
+        return (heat if own > 0.0 else replace(heat, fixed_w_per_k=into_water(POD_W_PER_M2K * float(heat.case_area_m2)))), water_c, 0.0
+    return replace(heat, fixed_w_per_k=0.0), air_c, 0.0
 
 
 def seal_stage(read: Reader, variant: Variant) -> Stage:

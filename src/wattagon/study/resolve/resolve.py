@@ -23,7 +23,7 @@ from wattagon.physics.reduction import Stage, combine
 from wattagon.physics.road import Road
 from wattagon.record import record
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
-from wattagon.study.resolve.boat import Resistance, boat_of, propeller_of, seal_stage
+from wattagon.study.resolve.boat import Resistance, boat_of, in_water, propeller_of, seal_stage
 from wattagon.study.resolve.cases import stand_of
 from wattagon.study.resolve.controller import controller_of, held_back
 from wattagon.study.resolve.gears import BIKE_CHAIN_SECONDS, BikeRatings, bike_ratings, geared, ridden_gear
@@ -58,7 +58,8 @@ class Resolved:
     unheld: Controller  # its settings where no mode holds them back
     cost: float  # of what is not on the shelf
     full_price: float
-    air_c: float
+    air_c: float  # around the motors: of a pod that of the water
+    day_c: float  # of the air
     headwind_m_s: float
     current_m_s: float  # of the water along the way; against the boat is positive
     inputs: Mapping[str, Input] = field(default_factory=dict)
@@ -147,12 +148,16 @@ def resolve(
     heat = once(heat_of, base, variant.motor, motor_part)
     pack = once(pack_of, base, variant.pack, cell_part, conditions.pack_temperature)
     stages = once(stages_of, base, variant.stages, variant.wheel, wheel_part, vehicle, conditions)
+    around_c, pump_w = air_c, 0.0
     if vehicle.kind.floats:
         propeller_of(variant, stock)
         stages = (*stages, seal_stage(read, variant))
+        heat, around_c, pump_w = in_water(read, design, variant, heat, air_c)
     count = variant.motor.count
     reduction = combine(stages, motors=count)
     controller = once(controller_of, base, variant.controller, controller_part, pack)
+    if pump_w > 0.0:
+        controller = replace(controller, idle_w=controller.idle_w + pump_w)
     read.keep(f"{base}.motor.count", count, Known.STATED)
     read.keep(f"{base}.motor.driven_wheels", variant.motor.driven_wheels, Known.STATED)
     read.keep("vehicle.axle_wheels", vehicle.axle_wheels, Known.STATED)
@@ -201,7 +206,8 @@ def resolve(
         drive_mass_kg=drive_kg,
         cost=cost,
         full_price=full_price,
-        air_c=air_c,
+        air_c=around_c,
+        day_c=air_c,
         headwind_m_s=headwind,
         current_m_s=current,
         inputs=read.inputs or {},

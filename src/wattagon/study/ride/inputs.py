@@ -52,8 +52,10 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
     start = setting("motor_taper_start_c", math.inf, "temperature", assumed=False)
     end = setting("motor_taper_end_c", start + 20.0 if math.isfinite(start) else math.inf, "temperature", assumed=math.isfinite(start))
     weight = float(resolved.load.mass_kg) * 9.80665
-    brakes = KINDS[vehicle.kind].brake_share * weight
-    if vehicle.brake_force is not None:
+    brakes = 0.0 if vehicle.kind.floats else KINDS[vehicle.kind].brake_share * weight
+    if vehicle.kind.floats:
+        pass  # water holds a boat back, and its propeller in reverse
+    elif vehicle.brake_force is not None:
         brakes = keep("vehicle.brake_force", vehicle.brake_force.value, vehicle.brake_force.known, "force")
     else:
         keep("vehicle.brake_force", brakes, Known.ASSUMED, "force")
@@ -81,7 +83,8 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
         fall_s=setting("ramp_down_s", RAMP_DOWN_S, "time"),
         pedal_w=float(resolved.load.rider_w),
         pedal_top_m_s=float(resolved.load.rider_top_m_s),
-        air_c=resolved.air_c,
+        air_c=resolved.day_c,
+        around_c=resolved.air_c,
         sun_w_m2=conditions.sun.value,
     )
     return extras, inputs

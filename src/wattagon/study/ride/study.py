@@ -34,6 +34,12 @@ STANDARD = {
     "stop-go": "Stop and go",
     "stop": "Emergency stop",
 }
+ON_WATER = {
+    "start": "Full throttle from rest",
+    "there-and-back": "Out along the current and home",
+    "hold-speed": "Hold a pace until the reserve",
+    "stop": "Crash stop in reverse",
+}
 END_WORDS = {
     End.TIME: "time was up",
     End.ARRIVED: "arrived",
@@ -50,6 +56,10 @@ HOLD_GRADE_S = 3600.0
 FULL_CLIMB_S = 1800.0
 STOPS, STOP_LEG_M, STOP_S = 20, 250.0, 6.0
 WALK_M_S = 1.4
+SLOWEST_M_S = 0.6  # of a boat's paces
+BOAT_STEPS = 4.0  # of a ride's: nothing of a boat changes as quickly
+BOAT_BRAKE_M_S2 = 0.12  # with which one who comes alongside lets go
+USUAL_WAY_M = 2000.0
 PARTS = ("winding", "case", "controller", "pack", "resistor")
 
 
@@ -86,6 +96,11 @@ class Ride:
     speed_m_s: float  # that was to be held or reached; nan without one
     grade: float
     inputs: Mapping[str, Input]  # that the ride adds to those of the drive study
+
+    @property
+    def floats(self) -> bool:
+        """Whether it is a boat's."""
+        return self.run.plant.swum is not None
 
     @property
     def time_s(self) -> float:
@@ -143,7 +158,7 @@ class Ride:
             "copper": (Sum.COPPER, Sum.BRUSH),
             "iron": (Sum.IRON,),
             "reduction": (Sum.MESH,),
-            "rolling": (Sum.ROLLING,),
+            **({"stirred": (Sum.STIRRED,), "hull": (Sum.ROLLING,)} if self.floats else {"rolling": (Sum.ROLLING,)}),
             "air": (Sum.AIR,),
             "climb": (Sum.GRADE,),
             "brakes": (Sum.FRICTION, Sum.RESISTOR),
@@ -167,18 +182,36 @@ class Ride:
         return sorted(found, key=lambda item: -item[1])
 
 
+def runs_of(design: Design) -> Mapping[str, str]:
+    """The runs by themselves that a vehicle has, with their words."""
+    return ON_WATER if design.vehicle.kind.floats else STANDARD
+
+
 def goal_speed(design: Design) -> float:
-    """The pace of the range goal, else the top-speed goal, else 20 km/h."""
-    for kind in (GoalKind.RANGE, GoalKind.TOP_SPEED):
+    """The pace of the range goal, else that of another goal, else 20 km/h, of a boat 1.5 m/s."""
+    for kind in (GoalKind.RANGE, GoalKind.THERE_AND_BACK, GoalKind.CRUISE, GoalKind.TOP_SPEED):
         for goal in design.brief.goals:
             if goal.kind is kind and goal.speed:
                 return goal.speed
-    return 20.0 / 3.6
+    return 1.5 if design.vehicle.kind.floats else 20.0 / 3.6
 
 
 def stop_speed(design: Design) -> float:
-    """The fastest that a goal wants, else 20 km/h."""
-    return max((goal.speed or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.TOP_SPEED), default=20.0 / 3.6)
+    """The fastest that a goal wants, else 20 km/h, of a boat its pace."""
+    floats = design.vehicle.kind.floats
+    kinds = (GoalKind.TOP_SPEED, GoalKind.CRUISE)
+    wanted = [goal.speed or 0.0 for goal in design.brief.goals if goal.kind in kinds]
+    return max(wanted, default=goal_speed(design) if floats else 20.0 / 3.6)
+
+
+def goal_way(design: Design) -> tuple[float, float]:
+    """(distance out [m], current [m/s]) of the first goal that goes out and home or across; else of the range goal, half of it."""
+    for kind in (GoalKind.THERE_AND_BACK, GoalKind.CROSSING):
+        for goal in design.brief.goals:
+            if goal.kind is kind:
+                return goal.distance or USUAL_WAY_M, goal.current or 0.0
+    ranges = [goal.distance for goal in design.brief.goals if goal.kind is GoalKind.RANGE and goal.distance]
+    return (0.5 * ranges[0] if ranges else USUAL_WAY_M), design.brief.conditions.current.value
 
 
 def goal_climb(design: Design) -> tuple[float, float]:
@@ -204,6 +237,7 @@ def legs_of(course: Course) -> tuple[Leg, ...]:
             speed_m_s=leg.speed,
             rolling_factor=leg.surface,
             wind_m_s=leg.wind,
+            current_m_s=leg.current,
             stop_s=leg.stop,
         )
         for leg in course.legs
@@ -215,21 +249,24 @@ def find_course(design: Design, name: str) -> Course:
     for course in design.brief.courses:
         if name in (course.id, course.name):
             return course
-    have = [*STANDARD, *(course.id for course in design.brief.courses)]
+    have = [*runs_of(design), *(course.id for course in design.brief.courses)]
     raise InputError("run", name, ", ".join(have))
 
 
 def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None = None, step_s: float = 0.01) -> Ride:
     """Simulate one run of one variant.  Raises InputError; lets go of the interpreter lock while it runs."""
-    if design.vehicle.kind.floats:
-        raise InputError("ride", design.vehicle.kind.value, "a vehicle on wheels: crossings are not simulated yet")
+    floats = design.vehicle.kind.floats
+    if floats and ask.grade:
+        raise InputError("grade", f"{ask.grade:.1%}", "none: water is level")
     resolved = _in_first_gear(resolve(design, stock, variant_id), design, ask)
     plant, inputs = plant_of(design, resolved, shifts=ask.gear is None)
     conditions = design.brief.conditions
     wind = resolved.headwind_m_s
     charge = ask.start_charge if ask.start_charge is not None else conditions.start_charge.value
-    air = resolved.air_c
-    start = Start(charge=charge, winding_c=air, case_c=air, controller_c=air, pack_c=conditions.pack_temperature.value, resistor_c=air)
+    around, air = resolved.air_c, resolved.day_c
+    start = Start(
+        charge=charge, winding_c=around, case_c=around, controller_c=air, pack_c=conditions.pack_temperature.value, resistor_c=air
+    )
     if ask.warm is not None:
         last = ask.warm
         start = Start(
@@ -245,16 +282,27 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
     chemistry, bottom = resolved.train.pack.chemistry, USABLE_WINDOW[1]
     speed, grade = math.nan, 0.0
     legs: tuple[Leg, ...] = ()
-    name = STANDARD.get(ask.run, "")
+    name = runs_of(design).get(ask.run, "")
+    current = resolved.current_m_s
+    step_s = step_s * BOAT_STEPS if floats else step_s
 
     def held(speed_m_s: float, on: float, rider: Rider) -> Run:
         begin = replace(start, speed_m_s=speed_m_s)
-        return simulate(plant, chemistry, steady_cells(speed_m_s, on, wind), rider, begin, step_s=step_s)
+        return simulate(plant, chemistry, steady_cells(speed_m_s, on, wind, 1.0, current), rider, begin, step_s=step_s)
 
     if ask.run == "start":
         speed = ask.speed_m_s or 0.0
         rider = Rider(longest_s=120.0, end_speed_m_s=speed)
-        run = simulate(plant, chemistry, steady_cells(1.0, ask.grade or 0.0, wind), rider, start, step_s=step_s)
+        run = simulate(plant, chemistry, steady_cells(1.0, ask.grade or 0.0, wind, 1.0, current), rider, start, step_s=step_s)
+    elif ask.run == "there-and-back" and floats:
+        speed = ask.speed_m_s or goal_speed(design)
+        way, stream = goal_way(design)
+        out = Leg(length_m=way, speed_m_s=speed, current_m_s=stream - current)
+        home = Leg(length_m=way, speed_m_s=speed, current_m_s=-stream - current, wind_m_s=-2.0 * wind)
+        legs = (out, home)
+        run = _along(plant, chemistry, legs, wind, current, start, step_s)
+    elif floats and ask.run in STANDARD and ask.run not in ON_WATER:
+        raise InputError("run", ask.run, ", ".join((*ON_WATER, *(course.id for course in design.brief.courses))))
     elif ask.run == "hill":
         grade = ask.grade if ask.grade is not None else goal_start(design)
         run = simulate(plant, chemistry, steady_cells(1.0, grade, wind), Rider(longest_s=30.0), start, step_s=step_s)
@@ -273,7 +321,7 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
     elif ask.run == "stop-go":
         speed = ask.speed_m_s or goal_speed(design)
         legs = tuple(Leg(length_m=STOP_LEG_M, speed_m_s=speed, stop_s=STOP_S, grade=ask.grade or 0.0) for _ in range(STOPS))
-        run = _along(plant, chemistry, legs, wind, start, step_s)
+        run = _along(plant, chemistry, legs, wind, current, start, step_s)
     elif ask.run == "stop":
         speed = ask.speed_m_s or stop_speed(design)
         grade = ask.grade or 0.0
@@ -281,7 +329,7 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
     else:
         course = ask.course or find_course(design, ask.run)
         legs, name = legs_of(course), course.name or course.id
-        run = _along(plant, chemistry, legs, wind, start, step_s)
+        run = _along(plant, chemistry, legs, wind, current, start, step_s)
     name = f"{name}, gear {resolved.gear} throughout" if ask.gear is not None else name
     return Ride(ask=ask, name=name, design=design, resolved=resolved, run=run, legs=legs, speed_m_s=speed, grade=grade, inputs=inputs)
 
@@ -297,11 +345,13 @@ def _in_first_gear(resolved: Resolved, design: Design, ask: Ask) -> Resolved:
     return gear_at(resolved, (ask.speed_m_s or begins[ask.run]) if ask.run in begins else 0.0)
 
 
-def _along(plant: Plant, chemistry: str, legs: Sequence[Leg], wind: float, start: Start, step_s: float) -> Run:
-    table = cells(legs)
+def _along(plant: Plant, chemistry: str, legs: Sequence[Leg], wind: float, current: float, start: Start, step_s: float) -> Run:
+    floats = plant.swum is not None
+    table = cells(legs, brake_m_s2=BOAT_BRAKE_M_S2, end_stopped=False) if floats else cells(legs)
     table[:, 3] += wind
+    table[:, 7] += current
     length = math.fsum(leg.length_m for leg in legs)
-    pace = sum(leg.length_m / leg.speed_m_s + leg.stop_s for leg in legs)
+    pace = sum(leg.length_m / max(leg.speed_m_s - max(leg.current_m_s + current, 0.0), 0.1) + leg.stop_s for leg in legs)
     rider = Rider(mode=Mode.FOLLOW, end_m=length, longest_s=min(10.0 * pace + 600.0, 86400.0), empty_charge=0.02)
     return simulate(plant, chemistry, table, rider, start, step_s=step_s)
 
@@ -320,7 +370,8 @@ def best_range(resolved: Resolved, *, rider_w: float = 0.0) -> tuple[float, floa
     Idle power makes the very slow paces worse again; closed form of `steady_range_m`, no ride.
     """
     top, bottom = USABLE_WINDOW
-    speeds = np.linspace(WALK_M_S, 20.0, 94)
+    floats = not resolved.load.kinematic
+    speeds = np.linspace(SLOWEST_M_S, 8.0, 94) if floats else np.linspace(WALK_M_S, 20.0, 94)
     metres = steady_range_m(
         resolved.train,
         resolved.load,
@@ -330,6 +381,8 @@ def best_range(resolved: Resolved, *, rider_w: float = 0.0) -> tuple[float, floa
         headwind_m_s=resolved.headwind_m_s,
         rider_w=rider_w,
     )
+    if floats:  # over ground
+        metres = metres * np.maximum(1.0 - resolved.current_m_s / speeds, 0.0)
     k = int(np.argmax(metres))
     return float(speeds[k]), float(metres[k])
 
@@ -355,7 +408,7 @@ def resolved_at(ride_: Ride, row: int) -> Resolved:
 def point_of(ride_: Ride, row: int) -> OperatingPoint:
     """The operating point of one row of a ride, with the temperatures and the pack as they were then."""
     at, resolved = ride_.run.trace[row], resolved_at(ride_, row)
-    train, load, wind = resolved.train, resolved.load, resolved.headwind_m_s
+    train, load, wind, stream = resolved.train, resolved.load, resolved.headwind_m_s, resolved.current_m_s
     train = replace(
         train,
         motor=train.motor.at(winding_c=float(at[Col.WINDING]), magnet_c=float(at[Col.CASE])),
@@ -366,6 +419,7 @@ def point_of(ride_: Ride, row: int) -> OperatingPoint:
         left -= leg.length_m
         if left < 0:
             load, wind = load.on_surface(leg.rolling_factor), wind + leg.wind_m_s
+            stream += leg.current_m_s
             break
     return operating_point(
         train,
@@ -374,7 +428,7 @@ def point_of(ride_: Ride, row: int) -> OperatingPoint:
         speed_m_s=float(at[Col.SPEED]),
         emf_v=resolved.emf_v(float(at[Col.CHARGE])) - float(at[Col.RELAXED_V]),
         grade=float(at[Col.GRADE]),
-        headwind_m_s=wind,
+        headwind_m_s=wind - stream if ride_.floats else wind,
         dc_current_a=float(at[Col.DC_A]),
         air_c=resolved.air_c,
     )
