@@ -28,7 +28,6 @@ from wattagon.study.finder.search import find_drives
 from wattagon.study.findings.all import check, find
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
-from wattagon.study.ride.study import Ask, ride
 
 STOCK = catalogue.load()
 PUNT = new_boat(VehicleKind.FLAT_BOTTOMED, "Punt")
@@ -305,12 +304,10 @@ class BoatsTest(unittest.TestCase):
         self.assertIsInstance(PUNT.vehicle.hull, Hull)
 
     def test_what_is_not_there_yet_says_so(self):
-        with self.assertRaisesRegex(InputError, "crossings"):
-            ride(PUNT, STOCK, Ask(run="start"))
         with self.assertRaisesRegex(InputError, "propellers"):
             find_drives(PUNT, STOCK)
         codes = {f.code: f.status for f in check(PUNT, STOCK, rides=True)}
-        self.assertIs(codes["ride.water"], Status.NOT_CHECKED)
+        self.assertIs(codes["ride.home"], Status.CLEAR)
         self.assertFalse({code for code in codes if code.startswith(("wheel.", "rider.", "case.", "ride.stop"))})
 
     def test_terminal(self):
@@ -338,10 +335,16 @@ class BoatsTest(unittest.TestCase):
             salty = run("solve", path, "--set", "vehicle.hull.salt=true", "--json")
             self.assertGreater(json.loads(salty[1])["inputs"]["vehicle.hull.water_density"]["value"], 1020)
             self.assertNotEqual(run("point", path, "--speed", "5 km/h", "--grade", "5 %")[0], 0)
-            for command in (("ride", path, "--run", "start"), ("find", path)):
-                code, _, err = run(*command)
-                self.assertNotEqual(code, 0)
-                self.assertIn("yet", err)
+            code, out, _ = run("ride", path, "--run", "there-and-back", "--json")
+            self.assertEqual(code, 0)
+            self.assertEqual(json.loads(out)["ended"], "arrived")
+            code, _, err = run("ride", path, "--run", "hill")
+            self.assertNotEqual(code, 0)
+            self.assertIn("there-and-back", err)
+            self.assertNotEqual(run("ride", path, "--run", "start", "--grade", "5 %")[0], 0)
+            code, _, err = run("find", path)
+            self.assertNotEqual(code, 0)
+            self.assertIn("yet", err)
 
 
 if __name__ == "__main__":

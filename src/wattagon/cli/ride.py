@@ -20,7 +20,8 @@ def options(parser: argparse.ArgumentParser) -> None:
         "--run",
         required=True,
         metavar="RUN",
-        help="start, hill, full-climb, hold-grade, hold-speed, stop-go, stop, a course of the brief, or a .gpx or .csv file",
+        help="start, hill, full-climb, hold-grade, hold-speed, stop-go, stop; of a boat start, there-and-back, hold-speed, stop; "
+        "a course of the brief, or a .gpx or .csv file",
     )
     parser.add_argument("--speed", default=None, help="instead of the goal's; a bare number is m/s")
     parser.add_argument("--grade", default=None, help="instead of the goal's; rise per run, or with %%")
@@ -35,7 +36,7 @@ def run(options: argparse.Namespace) -> int:
     from wattagon.exchange.ride_csv import write_csv
     from wattagon.exchange.track import read_track
     from wattagon.exchange.units import parse, say
-    from wattagon.study.ride.study import END_WORDS, STANDARD, Ask, check_asked, goal_speed, ride
+    from wattagon.study.ride.study import END_WORDS, Ask, check_asked, goal_speed, ride, runs_of
     from wattagon.study.ride.words import balance_words, event_text, gear_words, limit_words
 
     design, stock = load(options), stock_catalogue()
@@ -45,7 +46,7 @@ def run(options: argparse.Namespace) -> int:
     check_asked("grade", grade, say, field="--grade", typed=options.grade)
     charge = charge_of(options.charge) if options.charge is not None else None
     course = None
-    if options.run not in STANDARD and Path(options.run).suffix.lower() in (".gpx", ".csv", ".txt"):
+    if options.run not in runs_of(design) and Path(options.run).suffix.lower() in (".gpx", ".csv", ".txt"):
         track = read_track(Path(options.run), speed_m_s=speed or goal_speed(design))
         course = track.course
         for note in track.notes:

@@ -225,6 +225,13 @@ class PropellerChoice:
     pivot_height: Quantity | None = field(
         default=None, metadata=spec("height of the pivot", "length", 0.0, 3.0, "of a long tail, above the water")
     )
+    shaft_diameter: Quantity | None = field(default=None, metadata=spec("shaft", "length", 0.003, 0.1, "its diameter, solid steel"))
+    shaft_span: Quantity | None = field(
+        default=None, metadata=spec("between bearings", "length", 0.02, 6.0, "of the propeller's shaft, the longest gap")
+    )
+    thrust_rating: Quantity | None = field(
+        default=None, metadata=spec("thrust bearing", "force", 10.0, 1e6, "static rating C0 of the bearing that takes the thrust")
+    )
     seal: Quantity | None = field(default=None, metadata=spec("drag of the seals", "torque", 0.0, 5.0, "at the propeller's shaft"))
     wake: Quantity | None = field(
         default=None, metadata=spec("wake", "share", 0.0, 0.49, "how much slower the water arrives; empty: by its place")

@@ -101,6 +101,13 @@ ELSE: dict[str, tuple[float, str] | str] = {
     "wake": "≈ by its place",
     "deduction": "≈ by its place",
     "seal": "≈ by its place",
+    "tail_length": "not stated",
+    "pivot_height": "not stated",
+    "shaft_diameter": "not stated",
+    "shaft_span": "not stated",
+    "thrust_rating": "not stated",
+    "cooling_w_per_k": "≈ as usual",
+    "pump_w": "≈ as usual",
     "tilt": "level",
     "thrust_factor": "as forecast",
     "torque_factor": "as forecast",
@@ -165,7 +172,7 @@ class PartsPanel(QScrollArea):
             v.wheel.part if v.wheel else None,
             tuple((s.kind, s.profile) for s in v.stages),
             v.gears is not None,
-            (v.propeller.part, v.propeller.place) if v.propeller is not None else None,
+            (v.propeller.part, v.propeller.place, v.propeller.cooling) if v.propeller is not None else None,
             self._session.stock.stamp,
         )
         if made == self._made:

@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QVBoxLayout
 
 from wattagon.design.parts import PropellerPart
 from wattagon.design.paths import Edit
-from wattagon.design.tree import DockRow, Place, PropellerChoice
+from wattagon.design.tree import Cooling, DockRow, Place, PropellerChoice
 from wattagon.desk.fields import ChoiceField
 from wattagon.desk.picker import pick
 from wattagon.desk.rows_field import RowsField
@@ -35,6 +35,8 @@ WORKING = (
     ("thrust_factor", "Thrust by dock test"),
     ("torque_factor", "Torque by dock test"),
 )
+SHAFT = (("shaft_diameter", "Shaft"), ("shaft_span", "Between its bearings"), ("thrust_rating", "Thrust bearing, C0"))
+COOLINGS = {Cooling.PLACED: "as placed", Cooling.PUMP: "the leg's own pump", Cooling.LOOP: "closed loop, own pump"}
 TAIL = (("tail_length", "Length of the tail"), ("pivot_height", "Pivot above water"))
 DOCK_WORDS = "Level rope to a strong point, steps of throttle,\nwater three diameters deep.\nPeople clear of rope and propeller."
 DOCK = (("pull", "pull", "force"), ("volts", "pack volts", "voltage"), ("amps", "pack amps", "current"), ("rpm", "rpm", "rpm"))
@@ -50,7 +52,13 @@ def propeller_section(panel: PartsPanel, layout: QVBoxLayout, session: Session, 
     place.setMinimumWidth(58)
     form.addRow(panel.soft("Where"), place)
     panel.fields(form, "variant.propeller", SHAPE, part)
-    panel.fields(form, "variant.propeller", WORKING + (TAIL if choice.place is Place.LONG_TAIL else ()))
+    panel.fields(form, "variant.propeller", WORKING + (TAIL if choice.place is Place.LONG_TAIL else ()) + SHAFT)
+    cooling = ChoiceField(session, "variant.propeller.cooling", "Cooling of the motor", list(COOLINGS.items()))
+    cooling.setMinimumWidth(58)
+    form.addRow(panel.soft("Motor cooled"), cooling)
+    if choice.cooling is not Cooling.PLACED:
+        pump = (("pump_w", "Its pump"),) if choice.cooling is Cooling.LOOP else ()
+        panel.fields(form, "variant.propeller", (("cooling_w_per_k", "Heat into water, W/K"), *pump))
     form = panel.section(layout, "dock", "Dock test")
     form.addRow(panel.soft(DOCK_WORDS))
     form.addRow(RowsField(session, "variant.propeller.dock", DockRow, DOCK, "Dock test"))

@@ -149,7 +149,7 @@ class RideBench(Bench):
             field = ValueField(self._session, path, long)
             field.setFont(font(12))
             field.setMinimumWidth(52)
-            field.setMaximumWidth(74)
+            field.setMaximumWidth(80)
             self.fields[path], self._labels[path] = field, label
             row.addWidget(label)
             row.addWidget(field)
@@ -190,6 +190,7 @@ class RideBench(Bench):
             part["brief.conditions.pedal_power"].setVisible(kind.floats or KINDS[kind].pedals)
             part["brief.conditions.current"].setVisible(kind.floats)
             part["vehicle.hull.water_temperature"].setVisible(kind.floats)
+        self._fit()
         self._labels["brief.conditions.pedal_power"].setText("Paddling" if kind.floats else "Pedalling")
         for box in (self.wet, self.case, self.mode) if kind.floats else (self.wet,):
             box.setVisible(not kind.floats)
@@ -383,7 +384,8 @@ class RideBench(Bench):
     def _fit(self) -> None:
         """On a narrow bench the rarer conditions stay in the brief."""
         lists = sum(choice.sizeHint().width() for choice in (self.case, self.mode) if not choice.isHidden())
-        wide = self.width() >= NARROW + min(lists, 240)
+        floats = bool(self._session.docs) and self._session.design.vehicle.kind.floats
+        wide = self.width() >= NARROW + min(lists, 240) and not floats
         for path in ("brief.conditions.sun", "brief.conditions.pack_temperature"):
             for part in (self._labels, self.fields):
                 part[path].setVisible(wide)

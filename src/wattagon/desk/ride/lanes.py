@@ -14,9 +14,10 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, tick_text, ticks
 from wattagon.desk.chart.ground import Ground
-from wattagon.desk.chart.ink import Labels, curve, fill, pen, put_right, put_text, straight, text_width
+from wattagon.desk.chart.ink import Labels, curve, pen, put_right, put_text, straight, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.ride.book import RideBook
+from wattagon.desk.ride.underlay import paint_gears, paint_profile, paint_stream
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -85,7 +86,7 @@ def lanes_of(ride: Ride) -> list[Lane]:
     if plant.resistor_ohm > 0:
         hot.append(Line("brake resistor", run.column(Col.RESISTOR_T), "ink", 1.2, (3.0, 2.0), plant.resistor_limit))
     return [
-        Lane("Speed", "speed", (Line("", run.column(Col.SPEED), "ink", 2.2),), 0.27),
+        Lane("Speed", "speed", _speeds(ride), 0.27),
         Lane(
             "Amps",
             "current",
@@ -100,6 +101,14 @@ def lanes_of(ride: Ride) -> list[Lane]:
         Lane("Temperature", "temperature", tuple(hot), 0.26, False),
         Lane("Pack volts", "voltage", (Line("", run.column(Col.BUS_V), "electrical", 1.8, (), plant.cutback_start),), 0.20, False),
     ]
+
+
+def _speeds(ride: Ride) -> tuple[Line, ...]:
+    """Of a boat in a current both: through the water and over ground."""
+    speed, stream = ride.run.column(Col.SPEED), ride.streams_m_s()
+    if not ride.floats or not np.any(np.abs(stream) > 0.02):
+        return (Line("", speed, "ink", 2.2),)
+    return Line("over ground", speed - stream, "mechanical", 1.8, (5.0, 2.0)), Line("through the water", speed, "ink", 2.2)
 
 
 class RideLanes(QWidget):
@@ -221,14 +230,16 @@ class RideLanes(QWidget):
             self._ground.paint(painter, around, key, functools.partial(self._frame, theme=theme, axes=axes, lane=lane))
             painter.setClipRect(plot.adjusted(0, -1, 0, 1))
             if k == 0:
-                self._profile(painter, theme, axes, ride)
+                under = paint_stream if ride.floats else paint_profile
+                under(painter, theme, axes, ride, self.along(ride), self.row, self._session.say)
             for (_, other, now), own in zip(rides, lanes, strict=True):
                 self._lines(painter, theme, axes, self.along(other), own[k], now)
             painter.setClipping(False)
             self._readings(painter, theme, axes, lane)
             y += height
         if geared:
-            self._gears(painter, theme, QRectF(rect.left() + LEFT, y, rect.width() - LEFT - RIGHT, GEARS), ride, x_high)
+            area = QRectF(rect.left() + LEFT, y, rect.width() - LEFT - RIGHT, GEARS)
+            paint_gears(painter, theme, area, ride, area.left() + self.along(ride) / x_high * area.width())
             y += GEARS
         self._band(painter, theme, QRectF(rect.left() + LEFT, y, rect.width() - LEFT - RIGHT, BAND), ride, x_high)
         self._foot(painter, theme, QRectF(rect.left() + LEFT, y + BAND, rect.width() - LEFT - RIGHT, BOTTOM), made[0], ride)
@@ -281,51 +292,6 @@ class RideLanes(QWidget):
             unit_of(lane.dimension, self._session.unit_set).text,
             font(12),
         )
-
-    def _profile(self, painter: QPainter, theme: Theme, axes: Axes, ride: Ride) -> None:
-        """Ground behind the speed: its height to its own scale, the vehicle where the moment is."""
-        up = ride.heights_m()
-        span = float(np.ptp(up))
-        if span < 0.3:
-            return
-        share = (up - up.min()) / span * 0.62 + 0.06
-        points = axes.pixels(self.along(ride), axes.y_low + share * (axes.y_high - axes.y_low))
-        floor = np.array([[points[-1, 0], axes.rect.bottom()], [points[0, 0], axes.rect.bottom()]])
-        fill(painter, np.vstack([points, floor]), with_alpha(theme.mechanical, 0.16))
-        curve(painter, points, pen(with_alpha(theme.mechanical, 0.75), 1.0), whole=True)
-        painter.setPen(theme.mechanical)
-        put_right(
-            painter,
-            axes.rect.right() - 6,
-            axes.rect.bottom() - 5,
-            f"ground, {self._session.say(span, 'height')} from lowest to highest",
-            font(11),
-        )
-        row = self.row
-        if row is not None and row < len(points):
-            x, y = float(points[row, 0]), float(points[row, 1])
-            painter.setPen(pen(theme.ink, 1.4))
-            painter.setBrush(theme.panel)
-            painter.drawRoundedRect(QRectF(x - 8, y - 9, 16, 5), 2, 2)
-            for dx in (-5, 5):
-                painter.drawEllipse(QPointF(x + dx, y - 3), 2.4, 2.4)
-
-    def _gears(self, painter: QPainter, theme: Theme, rect: QRectF, ride: Ride, x_high: float) -> None:
-        """Which of the bike's own gears it is in: steps that rise with the gear, a number for each stretch with room for one."""
-        painter.setPen(theme.ink)
-        put_right(painter, rect.left() - 6, rect.center().y() + 4, "gear", font(12, 600))
-        gear = ride.run.column(Col.GEAR).astype(int)
-        most = len(ride.run.plant.factors)
-        x = rect.left() + self.along(ride) / x_high * rect.width()
-        starts = np.concatenate([[0], np.flatnonzero(np.diff(gear)) + 1, [gear.size - 1]])
-        face = font(11, 600)
-        for start, end in itertools.pairwise(starts):
-            left, right, now = float(x[start]), float(x[end]), int(gear[start])
-            height = (rect.height() - 3) * now / most
-            painter.fillRect(QRectF(left, rect.bottom() - 1 - height, max(right - left, 0.8), height), with_alpha(theme.mechanical, 0.30))
-            if right - left > text_width(str(now), face) + 6:
-                painter.setPen(theme.ink)
-                put_text(painter, (left + right - text_width(str(now), face)) / 2, rect.bottom() - 5, str(now), face)
 
     def _lines(self, painter: QPainter, theme: Theme, axes: Axes, x: NDArray[np.float64], lane: Lane, now: bool) -> None:
         unit_set = self._session.unit_set

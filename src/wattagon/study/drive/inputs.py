@@ -8,6 +8,15 @@ from wattagon.design.tree import Vehicle
 from wattagon.study.resolve import Input, Resolved, top_gear_m
 
 RAMP_UP_S, RAMP_DOWN_S = 0.4, 0.15  # of the command, for its full travel
+# of a hull, what rules ask for and its resistance does not
+ASHORE = (
+    ("transom_height", "length"),
+    ("draught", "length"),
+    ("weight_forward", "length"),
+    ("propeller_depth", "length"),
+    ("tip_gap", "length"),
+    ("off_centre", "length"),
+)
 RIDER_JERK = 8.0  # m/s3 that an expecting rider bears
 
 
@@ -15,7 +24,11 @@ def inputs_beside(vehicle: Vehicle, resolved: Resolved) -> dict[str, Input]:
     """Inputs by path that rules use and the drive study does not; what nobody stated stands as it is usual, and assumed."""
     choice, base = resolved.variant.controller, f"variants.{resolved.variant.id}.controller"
     found: dict[str, Input] = {}
-    if vehicle.kind.floats:
+    if vehicle.hull is not None:
+        for name, dimension in ASHORE:
+            taken: Quantity | None = getattr(vehicle.hull, name)
+            if taken is not None:
+                found[f"vehicle.hull.{name}"] = Input(value=taken.value, known=taken.known, dimension=dimension)
         return found
     facts = KINDS[vehicle.kind]
 

@@ -90,3 +90,9 @@ def bubbling(resolved: Resolved, along: Edge, part: PropellerPart, depth_m: floa
     """Where along an edge the blades are loaded beyond what they bear without bubbles."""
     found = cavitates(resolved, along.speed_m_s, np.maximum(along.force_n, 1e-6), depth_m, part.area_ratio, part.blades)
     return np.asarray(found.loading > found.most)
+
+
+def dead_propeller_m2(resolved: Resolved, part: PropellerPart) -> float:
+    """Drag area of propellers that stand still: about their blade area, C_D near 1."""
+    boat = boat_in(resolved)
+    return float(boat.propellers) * part.area_ratio * math.pi / 4.0 * float(boat.screw.diameter_m) ** 2

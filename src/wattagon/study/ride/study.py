@@ -146,6 +146,22 @@ class Ride:
         x, grade = self.run.column(Col.DISTANCE), self.run.column(Col.GRADE)
         return np.concatenate([[0.0], np.cumsum(np.diff(x) * grade[:-1] / np.sqrt(1.0 + grade[:-1] ** 2))])
 
+    def streams_m_s(self) -> NDArray[np.float64]:
+        """Current of the water along the trace, against the boat positive [m/s], shape (rows,)."""
+        return self._along_legs(self.resolved.current_m_s, "current_m_s")
+
+    def winds_m_s(self) -> NDArray[np.float64]:
+        """Headwind over ground along the trace [m/s], shape (rows,)."""
+        return self._along_legs(self.resolved.headwind_m_s, "wind_m_s")
+
+    def _along_legs(self, day: float, name: str) -> NDArray[np.float64]:
+        x = self.run.column(Col.DISTANCE)
+        if not self.legs:
+            return np.full(x.size, day)
+        ends = np.cumsum([leg.length_m for leg in self.legs])[:-1]
+        own = np.array([getattr(leg, name) for leg in self.legs])
+        return day + own[np.searchsorted(ends, x + 1e-9, side="right")]
+
     def motor_a(self, dc_a: float) -> float:
         """The controller's amps of one motor for DC-equivalent amps."""
         return dc_a / self.resolved.train.motor.dc_per_motor_amp

@@ -1,6 +1,6 @@
 """What the drive study judges, in the order in which it is told apart; electrical ratings last."""
 
-from wattagon.study.drive.rules import cases, fit, gears, goals, ratings, reduction, rider, thrust, water
+from wattagon.study.drive.rules import boat, cases, fit, gears, goals, ratings, reduction, rider, thrust, water
 from wattagon.study.findings.rule import Rule
 
 RULES: tuple[Rule, ...] = (
@@ -12,5 +12,6 @@ RULES: tuple[Rule, ...] = (
     *cases.RULES,
     *gears.RULES,
     *water.RULES,
+    *boat.RULES,
     *ratings.RULES,
 )

@@ -11,7 +11,8 @@ WHEEL = ("vehicle.tyre_diameter", "vehicle.tyre_rolling_share", "diameter_m", "r
 MOTOR = ("kv_rpm_per_v", "resistance_ohm")
 REDUCTION = ("efficiency", "drag")
 PULL = (*WHEEL, *MOTOR, *REDUCTION)  # what turns amps into thrust
-LOAD = (*MASS, *ROLLING, *AIR)  # what thrust works against
+HULL = ("waterline_length", "surface_factor", "form", "hull_factor", "appendage_area", "vehicle.hull.tow")
+LOAD = (*MASS, *ROLLING, *AIR, *HULL)  # what thrust works against
 HEAT = (
     "air_share",
     "mount_w_per_k",

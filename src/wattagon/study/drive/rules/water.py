@@ -41,7 +41,8 @@ SCREW = ("diameter_m", "pitch_m", "area_ratio", "wake", "deduction", "cd0")
 HULL = ("waterline_length", "surface_factor", "form", "hull_factor", "appendage_area", "drag_area")
 
 
-def _part(case: Case) -> PropellerPart:
+def part_of(case: Case) -> PropellerPart:
+    """The propeller of stock that is on it."""
     choice = case.study.resolved.variant.propeller
     assert choice is not None
     return case.stock.get(PropellerPart, choice.part)
@@ -55,7 +56,7 @@ def _depth_m(case: Case) -> float | None:
 
 def _others(case: Case, *, smaller: bool) -> tuple[Edit, ...]:
     """Propellers of stock that take less torque at a turn, or more: D^4 times pitch; the nearest first."""
-    now = _part(case)
+    now = part_of(case)
     takes = lambda part: part.diameter_m**4 * part.pitch_m
     fit = [part for part in case.stock.all(PropellerPart) if (takes(part) < takes(now)) == smaller and part.id != now.id]
     fit.sort(key=lambda part: abs(math.log(takes(part) / takes(now))))
@@ -123,7 +124,7 @@ def dock_test(case: Case) -> Verdict | None:
 
 def depth(case: Case) -> Verdict:
     """How deep the propeller works: air is drawn where its tip is near the surface."""
-    down, size = _depth_m(case), _part(case).diameter_m
+    down, size = _depth_m(case), part_of(case).diameter_m
     if down is None:
         return unknown("Depth of the propeller is not measured: whether it draws air is not known")
     status = Status.OVER if down < 0.5 * size else Status.TIGHT if down < size else Status.CLEAR
@@ -135,7 +136,7 @@ def depth(case: Case) -> Verdict:
 
 def cavitation(case: Case) -> Verdict:
     """Loading of the blades at the top speed against the line from where bubbles take thrust."""
-    part, top = _part(case), case.study.states["full"].top_speed_m_s
+    part, top = part_of(case), case.study.states["full"].top_speed_m_s
     down = _depth_m(case) or part.diameter_m
     thrust = float(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s))
     found = cavitates(case.study.resolved, top, max(thrust, 1e-6), down, part.area_ratio, part.blades)
@@ -147,7 +148,7 @@ def cavitation(case: Case) -> Verdict:
 
 def tip(case: Case) -> Verdict:
     """Speed of the blade tips."""
-    part, top = _part(case), case.study.states["full"].top_speed_m_s
+    part, top = part_of(case), case.study.states["full"].top_speed_m_s
     thrust = float(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s))
     speed = float(cavitates(case.study.resolved, top, max(thrust, 1e-6), 0.3, part.area_ratio, part.blades).tip_m_s)
     status = Status.OVER if speed > TIP_WARN_M_S else Status.TIGHT if speed > TIP_NOTE_M_S else Status.CLEAR
@@ -159,7 +160,7 @@ def tip(case: Case) -> Verdict:
 
 def blade(case: Case) -> Verdict | None:
     """Bending at the root of a printed or moulded blade: at the dock for a minute, at the top speed for hours in the wet."""
-    part, top = _part(case), case.study.states["full"].top_speed_m_s
+    part, top = part_of(case), case.study.states["full"].top_speed_m_s
     if part.make not in BEARS_PA:
         return None
     resolved, bears = case.study.resolved, BEARS_PA[part.make]
@@ -177,7 +178,7 @@ def blade(case: Case) -> Verdict | None:
 
 def _root_pa(case: Case, speed_m_s: float, thrust_n: float) -> float:
     """The worst stress at the root of a blade at a speed and a thrust on the hull [Pa]."""
-    part, at = _part(case), prop_at(case.study.resolved, speed_m_s, thrust_n)
+    part, at = part_of(case), prop_at(case.study.resolved, speed_m_s, thrust_n)
     shape = Blades(
         diameter_m=part.diameter_m, pitch_m=part.pitch_m, blades=part.blades, area_ratio=part.area_ratio, hub_ratio=part.hub_ratio
     )
@@ -198,7 +199,7 @@ def _root_pa(case: Case, speed_m_s: float, thrust_n: float) -> float:
 
 def _of_metal(case: Case) -> tuple[Edit, ...]:
     """Propellers of stock of about the same size that are cast or machined."""
-    now = _part(case)
+    now = part_of(case)
     fit = [part for part in case.stock.all(PropellerPart) if part.make in ("cast", "machined")]
     fit.sort(key=lambda part: abs(math.log(part.diameter_m / now.diameter_m)) + abs(math.log(part.pitch_m / now.pitch_m)))
     return tuple(Edit(label=part.name, changes=(("variant.propeller.part", part.id),)) for part in fit[:4])
@@ -317,7 +318,7 @@ RULES: tuple[Rule, ...] = (
         "propeller",
         "Typical: the shaft at least one diameter down. Reverse and swimmers: the propeller cuts, lanyard on.",
         depth,
-        SCREW,
+        (*SCREW, "propeller_depth"),
     ),
     _rule(
         "prop.cavitation",

@@ -6,10 +6,11 @@ Each verdict has its figure in a few words, so that a cure can say "6 min to nev
 from __future__ import annotations
 
 from wattagon.study.drive.rules.rests import CHARGE, CONTROLLER_HEAT, CUTBACK, GRIP, HEAT, LOAD, MASS, PULL, RAMP, RIDER
-from wattagon.study.findings.rule import Rule, unknown
+from wattagon.study.findings.rule import Rule
 from wattagon.study.ride.rules.climbs import HOT_DAY_C, boost, climb, full_throttle, hot_day, pull, sealed_box
 from wattagon.study.ride.rules.courses import courses, ridden
 from wattagon.study.ride.rules.stops import full_pack, resistor, stop
+from wattagon.study.ride.rules.water import crash_stop, home
 
 RULES: tuple[Rule, ...] = (
     Rule(
@@ -98,20 +99,29 @@ RULES: tuple[Rule, ...] = (
     ),
     Rule(
         code="ride.course",
-        on="wheels",
         bench="ride",
         link="pack",
-        because="Ridden with its climbs, wind and stops.",
+        because="Ridden with its climbs or currents, wind and stops.",
         judge=ridden,
         rests=(*LOAD, *PULL, *CUTBACK, *CHARGE),
         of=courses,
     ),
     Rule(
-        code="ride.water",
+        code="ride.home",
         on="water",
         bench="ride",
         link="pack",
-        because="Range and speeds are of steady water; waves, current, turns and stops are not in them.",
-        judge=lambda case: unknown("Crossings are not simulated yet: heat and charge on the way are not checked"),
+        because="Simulated with its start, the current one way and the other, the wind of the brief from ahead and from astern; no waves.",
+        judge=home,
+        rests=(*LOAD, *PULL, *CUTBACK, *CHARGE),
+    ),
+    Rule(
+        code="ride.crash_stop",
+        on="water",
+        bench="ride",
+        link="propeller",
+        because="In reverse blades made for ahead give about 0.6 of their pull. Nobody in the water, hands off the rail.",
+        judge=crash_stop,
+        rests=(*LOAD, *PULL),
     ),
 )

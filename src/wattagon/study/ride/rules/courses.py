@@ -33,7 +33,7 @@ def ridden(case: Case, course: Course) -> Verdict:
     margin = 1.0 - used / room if room > 0 else -1.0
     name = course.name or course.id
     because = (
-        "Ridden with its climbs, wind and stops from "
+        f"Ridden with its {'currents' if case.design.vehicle.kind.floats else 'climbs'}, wind and stops from "
         f"{case.design.brief.conditions.start_charge.value:.0%}; {bottom:.0%} stays in the pack."
     )
     edits = lambda: (
