@@ -79,8 +79,10 @@ ready() {
 from wattagon.design import catalogue
 from wattagon.physics.ride.ride import warm_up
 from wattagon.study.finder.search import warm_up as warm_up_search
+from wattagon.study.finder.water_search import warm_up as warm_up_afloat
 warm_up()
-warm_up_search(catalogue.load())'
+warm_up_search(catalogue.load())
+warm_up_afloat(catalogue.load())'
         printf '%s' "$want" >"$stamp"
     fi
 }

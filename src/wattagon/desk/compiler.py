@@ -14,6 +14,7 @@ from wattagon.compiled import drop_stale
 _LOCK = threading.Lock()
 _READY: set[str] = set()
 RIDE = ("wattagon.physics.ride.ride", "", "loop.ride_loop-*.nbi")
+AFLOAT = ("wattagon.study.finder.water_search", "catalogue.load()", "water_kernel.search_heads-*.nbi")
 SEARCH = ("wattagon.study.finder.search", "catalogue.load()", "kernel.search_motor-*.nbi")
 
 
@@ -22,9 +23,9 @@ def load_loop() -> None:
     _load(*RIDE)
 
 
-def load_search() -> None:
-    """Load the compiled search once; call it from a worker before the first search."""
-    _load(*SEARCH)
+def load_search(*, afloat: bool = False) -> None:
+    """Load the compiled search, of boats or of wheels, once; call it from a worker before the first search."""
+    _load(*(AFLOAT if afloat else SEARCH))
 
 
 def _load(module: str, argument: str, cache: str) -> None:

@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QS
 from wattagon.design.paths import Edit
 from wattagon.desk.bench import Bench
 from wattagon.desk.fields import ElidedLabel
-from wattagon.desk.finder.book import AXES, FinderBook
+from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.finder.compare import HEIGHT as GOALS_HEIGHT
 from wattagon.desk.finder.compare import Compare
 from wattagon.desk.finder.differences import Differences
@@ -149,10 +149,11 @@ class FinderBench(Bench):
         found, say = self.book.found, self._session.say
         if found is None:
             return []
-        rows = [["drive", *(name for name, _ in AXES.values())]]
+        axes = self.book.axes_there()
+        rows = [["drive", *(name for name, _ in axes.values())]]
         for row in found.rows:
             hit = found.hits[row[0]]
-            figures = [say(hit.value(axis), dimension) for axis, (_, dimension) in AXES.items()]
+            figures = [say(hit.value(axis), dimension) for axis, (_, dimension) in axes.items()]
             rows.append([drive_words(hit.variant, self._session.stock), *figures])
         return rows
 
@@ -202,7 +203,9 @@ class FinderBench(Bench):
         if book.problem:
             return book.problem
         if found is None:
-            return "searching ..." if book.running else "every motor, one or two stages of teeth, cell and controller in stock"
+            floats = self._session.design.vehicle.kind.floats
+            parts = "every motor, propeller" if floats else "every motor, one or two stages of teeth"
+            return "searching ..." if book.running else f"{parts}, cell and controller in stock"
         if book.running:
             return f"searching {count_words(found.searched)} combinations, {len(found.hits)} found so far"
         fit = (

@@ -18,6 +18,7 @@ from wattagon.study.finder.hits import Hit, Pull, pull_of
 from wattagon.study.finder.outset import Outset, outset
 from wattagon.study.finder.search import Found, find_drives, without_shelf
 from wattagon.study.finder.space import Row, Space, make_space
+from wattagon.study.finder.water_search import outset_afloat
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.all import find
 from wattagon.study.findings.finding import Finding
@@ -45,7 +46,7 @@ class _Done:
 @record(frozen=True, slots=True)
 class _Ready:
     asked: object
-    space: Space
+    space: Space | None  # of a boat it is made anew for each search
     outset: Outset
 
 
@@ -85,7 +86,7 @@ class FinderBook(QObject):
         self._worker.arrived.connect(self._arrived)
         self._details.arrived.connect(self._detail_arrived)
         self.outset: Outset | None = None  # of what would be searched now; None until it is worked out
-        self._space: tuple[object, Space] | None = None  # with what it was made for
+        self._space: tuple[object, Space | None] | None = None  # with what it was made for
         self._watched = False
         self._preparing = Worker(self)
         self._preparing.arrived.connect(self._prepared)
@@ -114,6 +115,11 @@ class FinderBook(QObject):
         """The hit that is looked at."""
         return self.points[self.chosen] if 0 <= self.chosen < len(self.points) else None
 
+    def axes_there(self) -> dict[str, tuple[str, str]]:
+        """The axes that a vehicle has, with their words: no grades on water."""
+        floats = bool(self._session.docs) and self._session.design.vehicle.kind.floats
+        return {name: words for name, words in AXES.items() if not (floats and name == "grade")}
+
     def row_of(self, k: int) -> tuple[int, ...]:
         """Positions of the hits nearly equal to one, itself among them."""
         rows = self.found.rows if self.found is not None else ()
@@ -132,13 +138,16 @@ class FinderBook(QObject):
 
         def work(cancelled: Callable[[], bool]) -> _Ready | None:
             try:
-                space = make_space(without_shelf(design, wishes), stock, wishes)
-                ready = _Ready(asked, space, outset(design, stock, wishes, space))
+                if design.vehicle.kind.floats:
+                    space, places = None, outset_afloat(design, stock, wishes)
+                else:
+                    space = make_space(without_shelf(design, wishes), stock, wishes)
+                    places = outset(design, stock, wishes, space)
             except WattagonError:
                 return None  # the search says why
             if not cancelled():
-                load_search()
-            return ready
+                load_search(afloat=design.vehicle.kind.floats)
+            return _Ready(asked, space, places)
 
         self._preparing.start(work)
 
@@ -164,7 +173,7 @@ class FinderBook(QObject):
             self._partial = found
 
         def work(cancelled: Callable[[], bool]) -> _Done:
-            load_search()
+            load_search(afloat=design.vehicle.kind.floats)
             try:
                 found = find_drives(
                     design,

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from wattagon.design.kinds import KINDS
-from wattagon.design.parts import Part
+from wattagon.design.parts import Part, PropellerPart, ToothedPart, WheelPart
 from wattagon.desk.fields import refuse
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.picker import pick
@@ -53,6 +53,8 @@ FIELDS = {
     "rpm": ("Room on rpm", "share", ""),
     "pull": ("Room on belt, chain", "share", ""),
 }
+
+ON_WHEELS = ("climb_time", "ground_gap", "least_driver", "most_driven")
 
 
 class Limits(QWidget):
@@ -113,6 +115,7 @@ class Limits(QWidget):
         grid.setHorizontalSpacing(4)
         grid.setVerticalSpacing(3)
         self.fields: dict[str, QLineEdit] = {}
+        self.labels: dict[str, QLabel] = {}
         rows: list[tuple[str, str, str]] = [
             ("within", "Arrives by", "any day"),
             *((name, label, empty) for name, (label, _, empty) in FIELDS.items()),
@@ -125,6 +128,7 @@ class Limits(QWidget):
             field.setPlaceholderText(empty)
             field.setFixedWidth(80)
             field.editingFinished.connect(lambda name=name: self._typed(name))
+            self.labels[name] = words
             grid.addWidget(words, k, 0)
             grid.addWidget(field, k, 1)
             self.fields[name] = field
@@ -213,7 +217,8 @@ class Limits(QWidget):
         """Which kind of part first, then the part itself."""
         menu = QMenu(self)
         menu.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
-        for kind in USABLE_KINDS:
+        other = (WheelPart, ToothedPart) if self._session.design.vehicle.kind.floats else (PropellerPart,)
+        for kind in (kind for kind in USABLE_KINDS if kind not in other):
             menu.addAction(kind.one, partial(self.add, name, kind))
         menu.popup(self.adders[name].mapToGlobal(self.adders[name].rect().bottomLeft()))
 
@@ -232,7 +237,7 @@ class Limits(QWidget):
             self.shelf.setCurrentIndex([code for code, _ in SHELF].index(wishes.shelf))
         for code, button in self.schools.items():
             button.setChecked(code in wishes.schools)
-        self.schools["middle"].setVisible(KINDS[self._session.design.vehicle.kind].pedals)
+        self._show_kind()
         self.wheels.setChecked(wishes.wheels)
         for name, field in self.fields.items():
             if field.hasFocus() and field.isModified():
@@ -249,6 +254,16 @@ class Limits(QWidget):
         self.kept.setText(self._kept_words())
         self.kept.setVisible(bool(wishes.use or wishes.without))
         self.forget.setVisible(bool(wishes.use or wishes.without))
+
+    def _show_kind(self) -> None:
+        """Only what has a meaning for the vehicle: a boat has no teeth near the ground, and no climb."""
+        kind = self._session.design.vehicle.kind
+        for code, button in self.schools.items():
+            button.setVisible(not kind.floats and (code != "middle" or KINDS[kind].pedals))
+        self.wheels.setVisible(not kind.floats)
+        for name in ON_WHEELS:
+            self.fields[name].setVisible(not kind.floats)
+            self.labels[name].setVisible(not kind.floats)
 
     def _kept_words(self) -> str:
         names: Callable[[tuple[str, ...]], str] = lambda ids: ", ".join(self._name(part_id) for part_id in ids)

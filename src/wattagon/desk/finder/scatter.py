@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from itertools import pairwise
+from typing import cast
 
 from PySide6.QtCore import QEvent, QPointF, QRectF, QSignalBlocker, Qt
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QResizeEvent, QStandardItemModel
 from PySide6.QtWidgets import QComboBox, QSizePolicy, QWidget
 
 from wattagon.design.tree import Goal, GoalKind
@@ -103,6 +104,8 @@ class Scatter(QWidget):
         for box, axis in zip(self.axes, self._book.axes, strict=True):
             with QSignalBlocker(box):
                 box.setCurrentIndex(list(AXES).index(axis))
+                for k, code in enumerate(AXES):
+                    cast(QStandardItemModel, box.model()).item(k).setEnabled(code in self._book.axes_there())
         if not self._book.points:
             self._hover = -1
             self.card.hide()
@@ -222,7 +225,8 @@ class Scatter(QWidget):
         if book.running:
             return f"Searching ... {book.share:.0%} of the space"
         if book.found is None:
-            return "Search all motors, teeth, cells and controllers of the stock\nfor drives that meet every goal of the brief."
+            what = "propellers" if self._session.docs and self._session.design.vehicle.kind.floats else "teeth"
+            return f"Search all motors, {what}, cells and controllers of the stock\nfor drives that meet every goal of the brief."
         if book.found.nothing_of:
             return f"Nothing to combine: no {' and no '.join(book.found.nothing_of)} may be used.\nThe limits on the left say what may."
         return f"None of {count_words(book.found.searched)} combinations meets every goal,\nand none fails only one: ease two of them."

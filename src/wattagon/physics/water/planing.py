@@ -19,6 +19,8 @@ BLEND_BEGIN, BLEND_WIDTH = 1.2, 1.0  # of the volume Froude number
 ALLOWANCE = 0.0004  # of friction
 PORPOISING_DEG = 6.0
 HALVINGS = 50
+NEWTON = 9  # steps: from any start the last changes nothing
+WIDEST = 60.0  # ratio of length to beam that is looked at
 
 
 class Planing(NamedTuple):
@@ -45,12 +47,14 @@ def flat_lift(load: Num, deadrise_deg: Num) -> Num:
 def wetted_ratio(lift0: Num, trim_deg: Num, speed_coefficient: Num) -> Num:
     """Lambda from C_L0 = tau^1.1 (0.0120 lambda^0.5 + 0.0055 lambda^2.5/C_v^2), which rises with lambda."""
     wanted = lift0 / np.power(trim_deg, 1.1)
-    low, high = np.zeros_like(wanted + 0.0 * speed_coefficient), np.full_like(wanted + 0.0 * speed_coefficient, 60.0)
-    for _ in range(HALVINGS):
-        middle = 0.5 * (low + high)
-        more = 0.0120 * np.sqrt(middle) + 0.0055 * middle**2.5 / speed_coefficient**2 > wanted
-        low, high = np.where(more, low, middle), np.where(more, middle, high)
-    return 0.5 * (low + high)
+    steep = 0.0055 / speed_coefficient**2
+    # Newton on logarithms, where both terms are straight lines; it begins above the root
+    ratio = np.minimum((wanted / 0.0120) ** 2, (wanted / steep) ** 0.4)
+    for _ in range(NEWTON):
+        short, long = 0.0120 * np.sqrt(ratio), steep * ratio**2.5
+        both = short + long
+        ratio = ratio * (wanted / both) ** (both / (0.5 * short + 2.5 * long))
+    return np.minimum(ratio, WIDEST)
 
 
 def planing_at(
@@ -65,12 +69,14 @@ def planing_at(
     medium: Water,
     shaft_deg: Num = 0.0,
     thrust_below_m: Num = 0.0,
+    lift0: Num | None = None,
 ) -> Planing:
-    """A planing hull held at a trim: steps 1 to 7 of Savitsky, the moment left over beside."""
+    """A planing hull held at a trim: steps 1 to 7 of Savitsky, the moment left over beside; `lift0` where it is known already."""
     speed, trim = np.maximum(speed_m_s, 1e-3), np.asarray(trim_deg, dtype=float)
     weight, dynamic = mass_kg * GRAVITY, 0.5 * medium.kg_m3 * speed**2
     coefficient = speed / np.sqrt(GRAVITY * beam_m)
-    lift0 = flat_lift(weight / (dynamic * beam_m**2), deadrise_deg)
+    if lift0 is None:
+        lift0 = flat_lift(weight / (dynamic * beam_m**2), deadrise_deg)
     ratio = wetted_ratio(lift0, trim, coefficient)
     at = 0.75 - 1.0 / (5.21 * coefficient**2 / ratio**2 + 2.39)
     tau, eps, beta = np.radians(trim), np.radians(shaft_deg), np.radians(deadrise_deg)
@@ -112,6 +118,8 @@ def planing(
         "shaft_deg": shaft_deg,
         "thrust_below_m": thrust_below_m,
     }
+    dynamic = 0.5 * medium.kg_m3 * np.maximum(speed_m_s, 1e-3) ** 2
+    hull["lift0"] = flat_lift(mass_kg * GRAVITY / (dynamic * beam_m**2), deadrise_deg)
     low = np.full_like(np.asarray(speed_m_s, dtype=float) + 0.0 * np.asarray(lcg_m, dtype=float), LEAST_TRIM)
     high = np.full_like(low, MOST_TRIM)
     for _ in range(HALVINGS):

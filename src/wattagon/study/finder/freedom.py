@@ -45,10 +45,15 @@ def freedom_of(
     design: Design, stock: Catalogue, wishes: Wishes, hit: Hit, cancelled: Callable[[], bool] = lambda: False
 ) -> tuple[Offer, ...]:
     """Every place of a hit of a search for a design with these wishes; empty where it was cancelled."""
-    space = make_space(design, stock, wishes)
-    offers = _offers(space, hit.row, stock)
-    wanted = [row for _, steps in offers for _, row in steps if passes_ratings(space, stock, row)]
-    judged = {one.row: tuple(failing(space, one)) for one in judged_hits(space, stock, list(dict.fromkeys(wanted)), cancelled)}
+    if design.vehicle.kind.floats:
+        from wattagon.study.finder.water_freedom import offers_afloat
+
+        offers, judged = offers_afloat(design, stock, wishes, hit, cancelled)
+    else:
+        space = make_space(design, stock, wishes)
+        offers = _offers(space, hit.row, stock)
+        wanted = [row for _, steps in offers for _, row in steps if passes_ratings(space, stock, row)]
+        judged = {one.row: tuple(failing(space, one)) for one in judged_hits(space, stock, list(dict.fromkeys(wanted)), cancelled)}
     if cancelled():
         return ()
     places = []

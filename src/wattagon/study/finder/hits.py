@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.tree import Design, Goal, GoalKind, Variant
 from wattagon.physics.envelope import edge, search_ceiling_m_s
 from wattagon.record import record
@@ -19,7 +19,7 @@ from wattagon.study.drive.goals import GoalResult, assisted_rpm, column, group, 
 from wattagon.study.drive.study import results
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, NOMINAL, Row, Space, settings, variant_of
-from wattagon.study.finder.wishes import HEAT, MORE_IS_BETTER, heat_goal
+from wattagon.study.finder.wishes import HEAT, MORE_IS_BETTER, Wishes, heat_goal
 from wattagon.study.resolve import Memo, Resolved, resolve
 from wattagon.study.resolve.gears import crank_most_nm
 
@@ -85,7 +85,7 @@ def least_margin(goals: Sequence[GoalResult]) -> float:
 
 def range_of(goals: Sequence[GoalResult]) -> float:
     """What the first range goal reaches [m]; nan without one."""
-    return next((result.reached for result in goals if result.goal.kind is GoalKind.RANGE), math.nan)
+    return next((result.reached for result in goals if result.goal.kind in (GoalKind.RANGE, GoalKind.THERE_AND_BACK)), math.nan)
 
 
 def lasting_shares(designs: Sequence[Resolved], goals: Sequence[Goal]) -> NDArray[np.float64]:
@@ -96,7 +96,7 @@ def lasting_shares(designs: Sequence[Resolved], goals: Sequence[Goal]) -> NDArra
     """
     spread = [(row, in_gear(one, gear)) for row, one in enumerate(designs) for gear in gears_of(one)]
     rows, designs = np.array([row for row, _ in spread]), [one for _, one in spread]
-    held = [goal for goal in goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB)]
+    held = [goal for goal in goals if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.CRUISE)]
     least = np.full(rows.max(initial=-1) + 1, np.nan)
     for members, train, load in group(designs) if held else ():
         motor, heat = train.motor, train.heat
@@ -122,17 +122,19 @@ def present_hit(resolved: Resolved, goals: tuple[GoalResult, ...], design: Desig
     """A design's own variant as a hit, to stand beside what was found."""
     reach = best_reach([resolved], AXIS_GOALS)[0][0]
     lasting = float(lasting_shares([resolved], design.brief.goals)[0])
-    return _hit((0,) * 8, resolved, goals, reach, (lasting, math.nan), design)
+    return hit_of((0,) * 8, resolved, goals, reach, (lasting, math.nan), design)
 
 
-def _hit(
+def hit_of(
     row: Row, resolved: Resolved, goals: tuple[GoalResult, ...], axes: Sequence[float], heat: tuple[float, float], design: Design
 ) -> Hit:
+    """A judged combination; `axes` are its top speed and steepest start, `heat` its lasting share and seconds on the climb."""
     shelf = {item.part for item in design.brief.shelf}
     variant = resolved.variant
     if resolved.gear:  # the gear in use is a stage of its resolved form only
         variant = replace(variant, stages=variant.stages[:-1])
     used = {variant.motor.part, variant.controller.part, variant.pack.part, *([variant.wheel.part] if variant.wheel else [])}
+    used |= {variant.propeller.part} if variant.propeller is not None else set()
     return Hit(
         row=row,
         variant=variant,
@@ -168,21 +170,22 @@ def judged_hits(
         for k, (row, one, resolved) in enumerate(zip(part, designs, batch, strict=True)):
             heat = float(lasting[k]), float(judged.heat_s[k])
             made.append(
-                _hit(row, resolved, results(one, judged.reached[k], judged.cases[k]), reached[k, len(goals) :].tolist(), heat, design)
+                hit_of(row, resolved, results(one, judged.reached[k], judged.cases[k]), reached[k, len(goals) :].tolist(), heat, design)
             )
     return made
 
 
 def failing(space: Space, hit: Hit) -> list[str]:
     """Ids of the constraints that a hit fails: goals with the margin that is asked for, and heat on the climb."""
-    ids = [
-        result.goal.id
-        for result in hit.goals
-        if result.margin < (space.wishes.goals if result.goal.kind in MORE_IS_BETTER else 0.0) - 1e-12
-    ]
+    ids = failing_goals(space.wishes, hit)
     if heat_goal(space.design, space.wishes) is not None and hit.heat_s <= space.wishes.climb_s(space.design) * (1.0 - 1e-4):
         ids.append(HEAT)
     return ids
+
+
+def failing_goals(wishes: Wishes, hit: Hit) -> list[str]:
+    """Ids of the goals that a hit fails, with the margin that is asked for."""
+    return [result.goal.id for result in hit.goals if result.margin < (wishes.goals if result.goal.kind in MORE_IS_BETTER else 0.0) - 1e-12]
 
 
 def passes_ratings(space: Space, stock: Catalogue, row: Row) -> bool:
@@ -289,7 +292,13 @@ def pull_of(hit: Hit, design: Design, stock: Catalogue, points: int = 60) -> Pul
     flags = []
     for result in hit.goals:
         goal = result.goal
-        if goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START):
+        if goal.kind in (GoalKind.CRUISE, GoalKind.UPSTREAM, GoalKind.CROSSING):
+            over_ground = (goal.distance or 0.0) / (goal.time or 1.0) if goal.kind is GoalKind.CROSSING else goal.speed or 0.0
+            speed = over_ground + (goal.current or 0.0)
+            flags.append((speed, float(resolved.load.resistance_n(speed, 0.0, resolved.headwind_m_s)), result.met))
+        elif goal.kind is GoalKind.BOLLARD:
+            flags.append((0.0, goal.pull or 0.0, result.met))
+        elif goal.kind in (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START):
             speed = 0.0 if goal.kind is GoalKind.START else goal.speed or 0.0
             grade = 0.0 if goal.kind is GoalKind.TOP_SPEED else goal.grade or 0.0
             flags.append((speed, float(resolved.load.resistance_n(speed, grade, resolved.headwind_m_s)), result.met))
@@ -301,6 +310,7 @@ def differences(hits: Sequence[Hit], stock: Catalogue) -> list[tuple[str, list[s
     places: list[tuple[str, list[str]]] = [
         ("motor", [f"{h.variant.motor.count} x {stock.get(MotorPart, h.variant.motor.part).name}" for h in hits]),
         ("reduction", [stages_words(h.variant) for h in hits]),
+        ("propeller", [screw_words(h.variant, stock) for h in hits]),
         ("pack", [f"{h.variant.pack.series}S{h.variant.pack.parallel}P {stock.get(CellPart, h.variant.pack.part).name}" for h in hits]),
         ("controller", [stock.get(ControllerPart, h.variant.controller.part).name for h in hits]),
         ("motor amps", [f"{h.variant.controller.motor_current_a:g} A" for h in hits]),
@@ -308,6 +318,11 @@ def differences(hits: Sequence[Hit], stock: Catalogue) -> list[tuple[str, list[s
         ("wheel", [stock.get(WheelPart, h.variant.wheel.part).name if h.variant.wheel else "as measured" for h in hits]),
     ]
     return [(name, row) for name, row in places if len(set(row)) > 1]
+
+
+def screw_words(variant: Variant, stock: Catalogue) -> str:
+    """Its propeller by name; empty on wheels."""
+    return stock.get(PropellerPart, variant.propeller.part).name if variant.propeller is not None else ""
 
 
 def stages_words(variant: Variant) -> str:

@@ -7,7 +7,7 @@ from wattagon.design.parts import CellPart, ControllerPart, MotorPart
 from wattagon.design.tree import Design
 from wattagon.record import record
 from wattagon.study.finder import columns as col
-from wattagon.study.finder.space import LEVELS, Space, make_space, rated_cell, rated_controller, rated_motor
+from wattagon.study.finder.space import LEVELS, Space, make_space, on_wheels, rated_cell, rated_controller, rated_motor
 from wattagon.study.finder.wishes import Wishes
 
 
@@ -32,8 +32,14 @@ class Outset:
 def outset(design: Design, stock: Catalogue, wishes: Wishes, space: Space | None = None) -> Outset:
     """Counts of a search that has not begun; `space` if it was made before.  Raises InputError or PathError."""
     space = space or make_space(design, stock, wishes)
+    motors = sum(on_wheels(part) and rated_motor(part) for part in stock.all(MotorPart))
     kinds = [
-        ("Motors", len(stock.all(MotorPart)), sum(map(rated_motor, stock.all(MotorPart))), len(space.motors)),
+        (
+            "Motors",
+            len(stock.all(MotorPart)),
+            motors,
+            len(space.motors),
+        ),
         ("Controllers", len(stock.all(ControllerPart)), sum(map(rated_controller, stock.all(ControllerPart))), len(space.controllers)),
         ("Cells and packs", len(stock.all(CellPart)), sum(map(rated_cell, stock.all(CellPart))), len(set(space.packs[:, col.P_CELL]))),
     ]

@@ -88,6 +88,10 @@ def find_drives(
     if len(design.brief.goals) > MOST_GOALS:
         raise InputError("goals", len(design.brief.goals), f"up to {MOST_GOALS} for a search")
     design = without_shelf(design, wishes)
+    if design.vehicle.kind.floats:
+        from wattagon.study.finder.water_search import find_afloat
+
+        return find_afloat(design, stock, wishes, objectives, limit, cancelled, progress, so_far)
     if space is None:
         space = make_space(design, stock, wishes)
     blank = _nothing_yet(space)

@@ -9,7 +9,7 @@ import functools
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
-from typing import Any, TypeAlias, cast
+from typing import Any, NamedTuple, TypeAlias, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -129,21 +129,22 @@ def make_space(design: Design, stock: Catalogue, wishes: Wishes | None = None) -
     """
     wishes = wishes or Wishes()
     if design.vehicle.kind.floats:
-        raise InputError("find", design.vehicle.kind.value, "a vehicle on wheels: propellers are not searched yet")
+        raise InputError("find", design.vehicle.kind.value, "a vehicle on wheels; boats have a space of their own")
     gears = middle_gears(design) if "middle" in wishes.schools else None
     if set(wishes.schools) <= {"middle", "two"} and gears is None:
         raise InputError("school", "middle", "direct, belt or chain: only a vehicle with pedals has gears to go through")
     cadences = [goal.rpm or 0.0 for goal in design.brief.goals if goal.kind is GoalKind.CADENCE]
     design = as_searched(design)
     owned = owned_parts(design, wishes)
-    usable = _usable(wishes, owned)
+    usable = usable_parts(wishes, owned)
     must = (*wishes.use, *(owned if wishes.shelf == "use" else ()))
     named = lambda kind: {part_id for part_id in must if part_id in stock.rows(kind) and part_id not in wishes.without}
     wanted = lambda part, kind: usable(part) and (not named(kind) or part.id in named(kind))
     counts = tuple(range(1, max(2, design.vehicle.axle_wheels) + 1))
-    motor_parts, motors = _motors(stock, owned, lambda part: wanted(part, MotorPart))
+    motor_parts, motors = _motors(stock, owned, lambda part: on_wheels(part) and wanted(part, MotorPart))
     controller_parts, controllers = _controllers(design, stock, owned, lambda part: wanted(part, ControllerPart))
-    pack_choices, packs, emf, range_emf, charges = _packs(design, stock, owned, lambda part: wanted(part, CellPart))
+    charges = goal_charges(design.brief.goals)
+    pack_choices, packs, emf, range_emf, _ = _packs(design, stock, owned, lambda part: wanted(part, CellPart), charges)
     wheels = _wheels(design, stock, wishes, usable, named(WheelPart))
     solid = design.variant().motor.count < design.variant().motor.driven_wheels
     stages = make_stages(
@@ -196,7 +197,9 @@ def owned_parts(design: Design, wishes: Wishes) -> dict[str, int]:
     return owned
 
 
-def _usable(wishes: Wishes, owned: dict[str, int]) -> Callable[[Part], bool]:
+def usable_parts(wishes: Wishes, owned: dict[str, int]) -> Callable[[Part], bool]:
+    """Whether a part may be in what is found: not left out, there in time, and owned where nothing is bought."""
+
     def usable(part: Part) -> bool:
         have = owned.get(part.id, 0) > 0
         late = wishes.within_days is not None and not have and part.lead_days > wishes.within_days
@@ -210,8 +213,13 @@ def _table(rows: Sequence[Sequence[float]], columns: int) -> Table:
 
 
 def rated_motor(part: MotorPart) -> bool:
-    """Whether a motor can be judged: what nobody rated cannot; those that must stay under water are for hulls."""
-    return part.family != "submerged" and part.current_peak_a is not None and part.voltage_max_v is not None
+    """Whether a motor can be judged: what nobody rated cannot."""
+    return part.current_peak_a is not None and part.voltage_max_v is not None
+
+
+def on_wheels(part: Part) -> bool:
+    """Whether a motor drives wheels: those that must stay under water are for hulls."""
+    return not (isinstance(part, MotorPart) and part.family == "submerged")
 
 
 def rated_controller(part: ControllerPart) -> bool:
@@ -306,16 +314,15 @@ def goal_charges(goals: Sequence[Goal]) -> tuple[float, ...]:
 
 
 def _packs(
-    design: Design, stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool]
-) -> tuple[tuple[PackChoice, ...], Table, Table, Table, tuple[float, ...]]:
-    """Every brick count up to MOST_SERIES in series and MOST_PARALLEL strings, by price."""
-    charges = goal_charges(design.brief.goals)
+    design: Design, stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool], charges: tuple[float, ...]
+) -> tuple[tuple[PackChoice, ...], Table, Table, Table, NDArray[np.float64]]:
+    """Every brick count up to MOST_SERIES in series and MOST_PARALLEL strings, by price; lasting amps last."""
     top, bottom = USABLE_WINDOW
     steps = bottom + (top - bottom) * (np.arange(RANGE_STEPS) + 0.5) / RANGE_STEPS
     wiring, read = design.variant().pack.wiring_ohm, Reader(False)
     places = {part_id: k for k, part_id in enumerate(stock.rows(CellPart))}
     every: list[PackChoice] = []
-    made: list[tuple[Table, Table, Table]] = []
+    made: list[tuple[Table, ...]] = []
     for part in stock.all(CellPart):
         if not wanted(part) or not rated_cell(part):
             continue
@@ -347,12 +354,48 @@ def _packs(
         rows = np.column_stack([np.broadcast_to(np.asarray(value, dtype=float), series.shape) for value in values])
         rest = lambda charge, part=part: rest_volts(part.chemistry, np.asarray(charge))
         every += choices
-        made.append((rows, np.outer(series, rest(charges)), np.outer(series, rest(steps))))
+        made.append(
+            (
+                rows,
+                np.outer(series, rest(charges)),
+                np.outer(series, rest(steps)),
+                np.broadcast_to(pack.continuous_a, series.shape)[:, np.newaxis],
+            )
+        )
     if not made:
-        return (), _table([], len(col.PACK)), _table([], len(charges)), _table([], RANGE_STEPS), charges
-    table, emf, ranged = (np.vstack([item[k] for item in made]) for k in (0, 1, 2))
+        return (), _table([], len(col.PACK)), _table([], len(charges)), _table([], RANGE_STEPS), np.zeros(0)
+    table, emf, ranged, lasting = (np.vstack([item[k] for item in made]) for k in range(4))
     order = np.lexsort((table[:, col.P_MASS], table[:, col.P_PRICE]))
-    return tuple(every[k] for k in order), table[order], emf[order], ranged[order], charges
+    return tuple(every[k] for k in order), table[order], emf[order], ranged[order], lasting[order, 0]
+
+
+class PartTables(NamedTuple):
+    """Motors, controllers and packs of a search as tables, with the parts that they are of."""
+
+    motor_parts: tuple[MotorPart, ...]
+    motors: Table
+    controller_parts: tuple[ControllerPart, ...]
+    controllers: Table
+    pack_choices: tuple[PackChoice, ...]
+    packs: Table
+    emf: Table
+    range_emf: Table
+    lasting_a: NDArray[np.float64]
+
+
+def part_tables(
+    design: Design,
+    stock: Catalogue,
+    owned: dict[str, int],
+    fits: Callable[[Part], bool],
+    wanted: Callable[[Part, type[Part]], bool],
+    charges: tuple[float, ...],
+) -> PartTables:
+    """Tables of the motors that fit, and of all controllers and packs that are wanted."""
+    motor_parts, motors = _motors(stock, owned, fits)
+    controller_parts, controllers = _controllers(design, stock, owned, lambda part: wanted(part, ControllerPart))
+    packs = _packs(design, stock, owned, lambda part: wanted(part, CellPart), charges)
+    return PartTables(motor_parts, motors, controller_parts, controllers, *packs)
 
 
 def _wheels(

@@ -7,7 +7,7 @@ from dataclasses import field, fields, replace
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.kinds import KINDS
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Part, ToothedPart, WheelPart
+from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Part, PropellerPart, ToothedPart, WheelPart
 from wattagon.design.quantity import spec
 from wattagon.design.tree import Design, Goal, GoalKind, Vehicle
 from wattagon.errors import InputError, PathError
@@ -16,8 +16,11 @@ from wattagon.study.drive.climbs import goal_climb_s
 
 SHELF = ("prefer", "use", "only", "ignore")
 SCHOOLS = ("direct", "belt", "chain", "two", "middle")  # the last through the bike's own gears
-USABLE_KINDS: tuple[type[Part], ...] = (MotorPart, ControllerPart, CellPart, ToothedPart, WheelPart)
-MORE_IS_BETTER = (GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE)
+USABLE_KINDS: tuple[type[Part], ...] = (MotorPart, ControllerPart, CellPart, ToothedPart, WheelPart, PropellerPart)
+MORE_IS_BETTER = (
+    *(GoalKind.TOP_SPEED, GoalKind.CLIMB, GoalKind.START, GoalKind.SPRINT, GoalKind.RANGE),
+    *(GoalKind.CRUISE, GoalKind.UPSTREAM, GoalKind.BOLLARD, GoalKind.CROSSING, GoalKind.THERE_AND_BACK),  # of boats
+)
 HEAT = "heat"  # id of the constraint that a climb lasts
 # what a driven pulley should clear the ground by; rough ground needs more
 GAP_M, GAP_ROUGH_M = 0.010, 0.025
@@ -85,9 +88,11 @@ def beaten_by(goal: Goal, share: float) -> Goal:
         return goal
     if goal.kind is GoalKind.START:
         return replace(goal, grade=(goal.grade or 0.0) * (1.0 + share))
-    if goal.kind is GoalKind.SPRINT:
+    if goal.kind is GoalKind.BOLLARD:
+        return replace(goal, pull=(goal.pull or 0.0) * (1.0 + share))
+    if goal.kind in (GoalKind.SPRINT, GoalKind.CROSSING):
         return replace(goal, time=(goal.time or 0.0) * (1.0 - share))
-    if goal.kind is GoalKind.RANGE:
+    if goal.kind in (GoalKind.RANGE, GoalKind.THERE_AND_BACK):
         return replace(goal, distance=(goal.distance or 0.0) * (1.0 + share))
     return replace(goal, speed=(goal.speed or 0.0) * (1.0 + share))
 

@@ -8,7 +8,7 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart
 from wattagon.design.tree import Design, Variant
 from wattagon.study.drive.words import Say, goal_name
-from wattagon.study.finder.hits import Hit, stages_words
+from wattagon.study.finder.hits import Hit, screw_words, stages_words
 from wattagon.study.finder.search import Found
 from wattagon.study.finder.wishes import HEAT
 
@@ -20,8 +20,10 @@ def drive_words(variant: Variant, stock: Catalogue) -> str:
         stock.get(CellPart, variant.pack.part),
         stock.get(ControllerPart, variant.controller.part),
     )
+    screw = f", {screw_words(variant, stock)}" if variant.propeller is not None else ""
     count = f"{variant.motor.count} x " if variant.motor.count > 1 else ""
-    return f"{count}{motor.name}, {stages_words(variant)}, {variant.pack.series}S{variant.pack.parallel}P {cell.name}, {controller.name}"
+    pack = f"{variant.pack.series}S{variant.pack.parallel}P {cell.name}"
+    return f"{count}{motor.name}, {stages_words(variant)}{screw}, {pack}, {controller.name}"
 
 
 def constraint_name(design: Design, found_climb_s: float, name: str, say: Say) -> str:
