@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import NamedTuple
 
-from wattagon.design.quantity import Quantity
+from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import (
     Brief,
     ControllerChoice,
@@ -54,6 +54,7 @@ class BoatFacts(NamedTuple):
     motor_a: float = 60.0
     pack_a: float = 40.0
     cruise: float = 1.9
+    money: float = 700.0  # for the drive
     distance: float = 10000.0
 
 
@@ -111,6 +112,7 @@ BOATS: dict[VehicleKind, BoatFacts] = {
         motor_a=90.0,
         pack_a=90.0,
         cruise=5.5,
+        money=1600.0,
         distance=6000.0,
     ),
     VehicleKind.TWIN_HULL: BoatFacts(
@@ -134,17 +136,53 @@ BOATS: dict[VehicleKind, BoatFacts] = {
 }
 
 
+def _goals(facts: BoatFacts, asked: BoatWishes, *, more: bool) -> tuple[Goal, ...]:
+    speed = facts.cruise if asked.speed is None else asked.speed
+    distance = facts.distance if asked.distance is None else asked.distance
+    current = TYPICAL_CURRENT if asked.current is None else asked.current
+    money = facts.money if asked.money is None else asked.money
+    made = [Goal(id="cruise", kind=GoalKind.TOP_SPEED if facts.planes else GoalKind.CRUISE, speed=speed)]
+    if more and current:
+        made.append(Goal(id="upstream", kind=GoalKind.UPSTREAM, speed=UPSTREAM_SHARE * speed, current=current))
+    if distance:
+        made.append(Goal(id="range", kind=GoalKind.RANGE, distance=distance, speed=0.8 * speed))
+    if more and money:
+        made.append(Goal(id="budget", kind=GoalKind.BUDGET, amount=money))
+    return tuple(made)
+
+
 def _cooling(place: Place) -> Cooling:
     """A leg keeps its own pump."""
     return Cooling.PUMP if place is Place.LEG else Cooling.PLACED
 
 
-def new_boat(kind: VehicleKind, name: str = "New boat") -> Design:
-    """A boat of a kind with typical assumed values, two goals, and one plain direct drive."""
-    facts = BOATS[kind]
+TYPICAL_CURRENT = 0.4  # m/s, that a boat is asked to go against
+UPSTREAM_SHARE = 0.4  # of its pace, over ground against the current
+
+
+class BoatWishes(NamedTuple):
+    """The few things that decide most, in SI; None is what is typical of the kind, and assumed."""
+
+    crew_kg: float | None = None
+    load_kg: float | None = None
+    speed: float | None = None  # m/s through the water
+    current: float | None = None  # m/s, to go against
+    distance: float | None = None  # m on a charge
+    money: float | None = None
+
+
+def new_boat(kind: VehicleKind, name: str = "New boat", wishes: BoatWishes | None = None) -> Design:
+    """A boat of a kind with typical assumed values, goals, and one plain direct drive.
+
+    Without `wishes` it has two goals; with them a pace, one against a current, a distance and a budget, stated or typical.
+    """
+    facts, asked = BOATS[kind], wishes or BoatWishes()
 
     def guess(value: float) -> Quantity:
         return Quantity(value=value)
+
+    def known(stated: float | None, usual: float) -> Quantity:
+        return guess(usual) if stated is None else Quantity(value=stated, known=Known.STATED)
 
     hull = Hull(
         waterline_length=guess(facts.length),
@@ -168,16 +206,13 @@ def new_boat(kind: VehicleKind, name: str = "New boat") -> Design:
         grip=guess(0.5),
         wheel_inertia=guess(0.0),
         empty_mass=guess(facts.empty),
-        rider_mass=guess(facts.crew),
-        load_mass=guess(facts.load),
+        rider_mass=known(asked.crew_kg, facts.crew),
+        load_mass=known(asked.load_kg, facts.load),
         drag_area=guess(facts.air),
         axle_wheels=max(facts.propellers, 1),
         hull=hull,
     )
-    goals = (
-        Goal(id="cruise", kind=GoalKind.TOP_SPEED if facts.planes else GoalKind.CRUISE, speed=facts.cruise),
-        Goal(id="range", kind=GoalKind.RANGE, distance=facts.distance, speed=0.8 * facts.cruise),
-    )
+    goals = _goals(facts, asked, more=wishes is not None)
     variant = Variant(
         id="A",
         name="First sketch",

@@ -36,6 +36,7 @@ class FirstWishes(NamedTuple):
     grade: float | None = None  # of the steepest hill
     distance: float | None = None  # m on a charge
     money: float | None = None  # for what is not on the shelf
+    current: float | None = None  # m/s, that a boat has to go against
 
 
 TYPICAL_RIDER_KG, TYPICAL_GRADE = 75.0, 0.10
@@ -43,6 +44,11 @@ TYPICAL_RIDER_KG, TYPICAL_GRADE = 75.0, 0.10
 
 def typical_wishes(kind: VehicleKind) -> FirstWishes:
     """What is typical of a kind."""
+    if kind.floats:
+        from wattagon.design.boats import BOATS, TYPICAL_CURRENT
+
+        boat = BOATS[kind]
+        return FirstWishes(boat.crew, boat.load, boat.cruise, 0.0, boat.distance, boat.money, TYPICAL_CURRENT)
     facts = KINDS[kind]
     return FirstWishes(TYPICAL_RIDER_KG, 0.0, facts.goal_speeds[0], TYPICAL_GRADE, facts.distance, facts.money)
 
@@ -53,9 +59,12 @@ def new_design(kind: VehicleKind, name: str = "New vehicle", wishes: FirstWishes
     Without `wishes` it has two goals; with them a speed, a hill and a start on it, a distance and a budget, stated or typical.
     """
     if kind.floats:
-        from wattagon.design.boats import new_boat
+        from wattagon.design.boats import BoatWishes, new_boat
 
-        return new_boat(kind, name)
+        if wishes is None:
+            return new_boat(kind, name)
+        w = wishes
+        return new_boat(kind, name, BoatWishes(w.rider_kg, w.load_kg, w.speed, w.current, w.distance, w.money))
     facts, usual, first = KINDS[kind], KINDS[kind].measures, KINDS[kind].first
 
     def guess(value: float) -> Quantity:

@@ -20,19 +20,22 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.boats import BOATS
 from wattagon.design.kinds import KINDS
 from wattagon.design.template import FirstWishes, new_design, typical_wishes
-from wattagon.design.tree import Design, VehicleKind
+from wattagon.design.tree import Design, Vehicle, VehicleKind
+from wattagon.desk.brief.hull_outline import Float, paint_crew, paint_hull, paint_water
 from wattagon.desk.brief.outline import fit, paint_side, sizes
 from wattagon.desk.chart.ink import pen, put_text, straight, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.compiler import load_search
 from wattagon.desk.fields import refuse
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, font
+from wattagon.desk.theme import THEMES, Theme, font
 from wattagon.desk.work import Worker
 from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
+from wattagon.physics.water.afloat import level_draught_m
 from wattagon.study.finder.first import FirstDrive, search_first
 
 LOOK_MS = 100
@@ -48,13 +51,15 @@ class Asked(NamedTuple):
     at: tuple[float, float]
     low: float
     high: float
+    on: str = ""  # wheels or water, where it is only asked there
 
 
 ASKED = (
     Asked("rider_kg", "rider", "mass", (0.03, 0.08), 5.0, 400.0),
     Asked("load_kg", "load", "mass", (0.03, 0.34), 0.0, 2000.0),
     Asked("speed", "as fast as", "speed", (0.80, 0.08), 0.5, 50.0),
-    Asked("grade", "steepest hill", "grade", (0.80, 0.34), 0.0, 0.5),
+    Asked("grade", "steepest hill", "grade", (0.80, 0.34), 0.0, 0.5, "wheels"),
+    Asked("current", "against a current", "speed", (0.80, 0.34), 0.0, 5.0, "water"),
     Asked("distance", "on a charge", "distance", (0.16, 0.89), 0.0, 1e6),
     Asked("money", "to spend", "money", (0.80, 0.89), 0.0, 1e6),
 )
@@ -78,7 +83,12 @@ class Stage(QWidget):
 
     def spoken(self) -> str:
         """Its values as text."""
-        return "; ".join(f"{asked.words} {self.fields[asked.name].text()}" for asked in ASKED)
+        return "; ".join(f"{asked.words} {self.fields[asked.name].text()}" for asked in self.asked())
+
+    def asked(self) -> list[Asked]:
+        """What is asked of the vehicle that is shown."""
+        here = "water" if self.design is not None and self.design.vehicle.kind.floats else "wheels"
+        return [asked for asked in ASKED if asked.on in ("", here)]
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         for asked in ASKED:
@@ -95,6 +105,9 @@ class Stage(QWidget):
         if self.design is None:
             return
         v = self.design.vehicle
+        if v.hull is not None:
+            self._afloat(p, theme, v)
+            return
         s = sizes(v, v.tyre_diameter.value)
         area = QRectF(self.rect()).adjusted(140, 18, -150, -62)
         paint_side(p, fit(s, area, s.top, s.base + s.rear_over + s.front_over), theme, v, s)
@@ -102,14 +115,41 @@ class Stage(QWidget):
         straight(p, 24, ground, self.width() * 0.76, ground, pen(theme.soft, 1.2))
         p.setPen(pen(theme.mechanical, 1.8))
         p.drawLine(QPointF(self.width() * 0.76, ground), QPointF(self.width() - 12, ground - (self.width() * 0.24 - 12) * 0.45))
+        self._labels(p, theme)
+
+    def _afloat(self, p: QPainter, theme: Theme, v: Vehicle) -> None:
+        """The boat at its waterline, the current that it goes against on the right."""
+        assert v.hull is not None
+        length, facts = v.hull.waterline_length.value, BOATS[v.kind]
+        scale = min((self.width() - 300) / (1.15 * length), (self.height() - 120) / 2.2)
+        surface = self.height() * 0.66
+        draught = float(level_draught_m(_mass(v) / 1000.0, length, v.hull.waterline_beam.value, facts.fullness, facts.hulls))
+        view = Float(QPointF(self.width() / 2 - 0.54 * length * scale, surface), scale, draught)
+        paint_crew(p, view, theme, facts.forward * length, 0.06, v.rider_mass.value > 110.0)
+        paint_hull(p, view, theme, v, length, facts.depth)
+        paint_water(p, theme, QRectF(0, surface, self.width(), self.height() - 62 - surface), surface)
+        p.setPen(pen(theme.mechanical, 1.8))
+        y = self.height() * 0.34 + 62
+        for k in range(4):
+            x = self.width() * 0.80 + 22 * k
+            p.drawPolyline([QPointF(x + 5, y - 5), QPointF(x, y), QPointF(x + 5, y + 5)])
+        self._labels(p, theme)
+
+    def _labels(self, p: QPainter, theme: Theme) -> None:
         face = font(12)
-        for asked in ASKED:
+        for asked in self.asked():
             x, y = self._place(asked)
             p.setPen(theme.soft)
             if asked.at[1] < 0.8:
-                put_text(p, x + 2, y - 5, asked.words, face)
+                afloat = self.design is not None and self.design.vehicle.kind.floats
+                words = "crew" if afloat and asked.name == "rider_kg" else asked.words
+                put_text(p, x + 2, y - 5, words, face)
             else:
                 put_text(p, x - text_width(asked.words, face) - 8, y + 20, asked.words, face)
+
+
+def _mass(v: Vehicle) -> float:
+    return v.empty_mass.value + v.rider_mass.value + v.load_mass.value
 
 
 class NewVehicle(QDialog):
@@ -128,8 +168,9 @@ class NewVehicle(QDialog):
         self._timer = self.startTimer(LOOK_MS)
         self.kinds = QListWidget(objectName="kinds")
         self.kinds.setAccessibleName("Kind of vehicle")
-        for kind, facts in KINDS.items():
-            item = QListWidgetItem(facts.words.capitalize(), self.kinds)
+        every = [(kind, facts.words) for kind, facts in KINDS.items()] + [(kind, facts.words) for kind, facts in BOATS.items()]
+        for kind, words in every:
+            item = QListWidgetItem(words.capitalize(), self.kinds)
             item.setData(Qt.ItemDataRole.UserRole, kind)
             item.setSizeHint(QSize(0, 30))
         self.kinds.setFixedWidth(220)
@@ -175,9 +216,11 @@ class NewVehicle(QDialog):
         """Another kind: its drawing, and its typical values where nothing was typed."""
         self.stage.design = new_design(self.kind())
         typical = typical_wishes(self.kind())
+        here = self.stage.asked()
         for asked in ASKED:
             field = self.stage.fields[asked.name]
-            if not field.isModified():
+            field.setVisible(asked in here)
+            if asked in here and not field.isModified():
                 field.setText(f"≈ {self._session.say(getattr(typical, asked.name), asked.dimension)}")
                 field.setCursorPosition(0)
         self.stage.update()
@@ -185,7 +228,7 @@ class NewVehicle(QDialog):
     def wishes(self) -> FirstWishes:
         """What was typed, in SI.  Raises InputError naming the field."""
         typed: dict[str, float] = {}
-        for asked in ASKED:
+        for asked in self.stage.asked():
             field = self.stage.fields[asked.name]
             text = field.text().strip().lstrip("≈ ")
             if not field.isModified() or not text:
@@ -227,7 +270,7 @@ class NewVehicle(QDialog):
             self._share = share
 
         def work(cancelled: Callable[[], bool]) -> FirstDrive | str | None:
-            load_search()
+            load_search(afloat=design.vehicle.kind.floats)
             try:
                 return search_first(design, stock, say, cancelled=cancelled, progress=told)
             except WattagonError as refusal:
@@ -235,7 +278,7 @@ class NewVehicle(QDialog):
 
         self.worker.start(work)
         self._searching(True)
-        self._say("Searching every motor, reduction, pack and controller in stock for the cheapest that meets all of this ...")
+        self._say("Searching every motor, reduction or propeller, pack and controller in stock for the cheapest that meets all of this ...")
 
     def _searching(self, on: bool) -> None:
         self.progress.setVisible(on)

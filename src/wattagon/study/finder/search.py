@@ -191,6 +191,10 @@ def find_cheapest(
     """Only the cheapest that meets everything, or where nothing does the near misses: a fifth of the work of `find_drives`."""
     begin = time.perf_counter()
     wishes = wishes or Wishes()
+    if design.vehicle.kind.floats:
+        from wattagon.study.finder.water_search import cheapest_afloat
+
+        return cheapest_afloat(without_shelf(design, wishes), stock, wishes, cancelled, progress)
     space = make_space(design, stock, wishes)
     blank = replace(_nothing_yet(space), searched=space.size)
     if blank.nothing_of:

@@ -32,6 +32,7 @@ LEFT_OUT = (
     "belts but those next to eight ratios",
     "gears and planetary gears that are not there yet",
     "what meets a goal by less than 0.02 %",
+    "strength of blades and bubbles, which the findings of a chosen drive tell",
 )
 MATCHED = OVER_PROPPED + 0.01  # asked of what is found, so that the study's own figure is surely over its line
 SAMPLES = 40_000
@@ -166,10 +167,21 @@ class WaterRun:
         levels = np.array(LEVELS)[draw.integers(0, len(LEVELS), SAMPLES)]
         missing, only = np.zeros(SAMPLES, dtype=np.int64), np.zeros(SAMPLES, dtype=np.bool_)
         sample(self.tables, self.wishes, picked, controllers, levels, packs, missing, only)
-        fit = int((missing < 0).sum())
-        alone = {demand.goal: int((only & (missing == d)).sum()) for d, demand in enumerate(space.demands)}
+        place = {tuple(head): k for k, head in enumerate(self.heads.tolist())}
+        prices = self.prices("cost")
+        cost = (
+            prices.heads[[place[tuple(head)] for head in picked.tolist()]]
+            + prices.packs[packs]
+            + prices.controllers[picked[:, 0], controllers]
+        )
+        paid = cost <= space.budget * (1.0 + 1e-12)
+        fit = int((paid & (missing < 0)).sum())
+        alone = {d.goal: int((paid & only & (missing == k)).sum()) for k, d in enumerate(space.demands) if d.kind != MATCH}
+        for goal in space.design.brief.goals:
+            if goal.kind is GoalKind.BUDGET:
+                alone[goal.id] = int((~paid & (missing < 0)).sum())
         scale = space.size / SAMPLES
-        return fit * scale, math.sqrt(max(fit, 1)) * scale, {name: many * scale for name, many in alone.items() if many}
+        return fit * scale, math.sqrt(max(fit, 1)) * scale, {name: many * scale for name, many in alone.items()}
 
 
 def _best_of_all(controllers: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -268,22 +280,7 @@ def find_afloat(
     """Search motors, reductions, propellers, controllers and packs together for a boat's goals."""
     begin = time.perf_counter()
     space = make_water_space(design, stock, wishes)
-    blank = Found(
-        searched=space.size,
-        judged=0,
-        feasible=0,
-        feasible_error=0,
-        seconds=0.0,
-        hits=(),
-        front=0,
-        rows=(),
-        near_misses=(),
-        removed_by={},
-        left_out=LEFT_OUT,
-        nothing_of=nothing_of(space),
-        design=space.design,
-        wishes=wishes,
-    )
+    blank = _blank(space, wishes)
     if blank.nothing_of:
         return replace(blank, searched=0, seconds=time.perf_counter() - begin)
     run = WaterRun(space, stock, cancelled, progress)
@@ -333,6 +330,54 @@ def find_afloat(
         removed_by={name: round(value) for name, value in alone.items()},
         shelf_best=min(shelf, key=lambda hit: hit.mass_kg, default=None),
         seconds=time.perf_counter() - begin,
+    )
+
+
+def cheapest_afloat(
+    design: Design, stock: Catalogue, wishes: Wishes, cancelled: Callable[[], bool], progress: Callable[[float], None]
+) -> Found:
+    """Only the cheapest that meets everything, or where nothing does the near misses."""
+    begin = time.perf_counter()
+    space = make_water_space(design, stock, wishes)
+    run = WaterRun(space, stock, cancelled, progress)
+    blank = _blank(space, wishes)
+    if blank.nothing_of:
+        return blank
+    hits: list[Hit] = []
+    for keys in (run.all_one(), run.keys()):  # the next ones only where the study refuses the very cheapest
+        rows = run.best("cost", keys, share=0.6)
+        hits = [hit for hit in judged_afloat(space, stock, rows, cancelled) if not failing_afloat(space, stock, hit)]
+        if hits or not rows:
+            break
+    return replace(
+        blank,
+        judged=run.looked,
+        hits=tuple(sorted(hits, key=lambda hit: hit.cost)[:1]),
+        front=min(len(hits), 1),
+        rows=((0,),) if hits else (),
+        near_misses=() if hits else tuple(_near(run, math.inf)),
+        seconds=time.perf_counter() - begin,
+        cancelled=cancelled(),
+    )
+
+
+def _blank(space: WaterSpace, wishes: Wishes) -> Found:
+    """Of a search that has found nothing yet."""
+    return Found(
+        searched=space.size,
+        judged=0,
+        feasible=0,
+        feasible_error=0,
+        seconds=0.0,
+        hits=(),
+        front=0,
+        rows=(),
+        near_misses=(),
+        removed_by={},
+        left_out=LEFT_OUT,
+        nothing_of=nothing_of(space),
+        design=space.design,
+        wishes=wishes,
     )
 
 
