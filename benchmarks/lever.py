@@ -1,6 +1,7 @@
 """A lever step, from key press to repainted window, beside a bare hand-painted chart of the window's size.
 
-Run: .venv/bin/python benchmarks/lever.py.  Prints medians in ms and their ratio; both in one process, taken in turns.
+Run: .venv/bin/python benchmarks/lever.py [Garganey ...].  Prints medians in ms and their ratio, for a board and a boat of the demo fleet
+or those that are named; all in one process, taken in turns.
 """
 
 from __future__ import annotations
@@ -69,11 +70,23 @@ def settle(app: QApplication, window: MainWindow) -> None:
         app.processEvents()
 
 
+LEVERS = {"Garganey": ("propeller_pitch", "series", "motor_current")}  # of others the teeth of the motor instead of the pitch
+
+
 def main() -> int:
     app = QApplication(sys.argv[:1])
+    for name in sys.argv[1:] or ("Dunlin", "Garganey"):
+        measure(app, name)
+    return 0
+
+
+def measure(app: QApplication, name: str) -> None:
+    """Time one vehicle and print what came of it."""
+    print(name)
     with tempfile.TemporaryDirectory() as folder:
         window = make_window(SettingsFile(Path(folder) / "s.json"), None, None)
         window.open_demo()
+        window.session.activate(next(k for k, doc in enumerate(window.session.docs) if doc.design.vehicle.name == name))
         window.resize(1280, 800)
         window.show()
         bench = window.bench("drive")
@@ -85,7 +98,11 @@ def main() -> int:
         settle(app, window)
         gc.freeze()  # as the program does once its window is shown
         moved, held, tapped, bare, unforeseen = [], [], [], [], []
-        codes = [k for k, lever in enumerate(window.session.levers) if lever.code in ("driver_teeth_0", "series", "motor_current")]
+        codes = [
+            k
+            for k, lever in enumerate(window.session.levers)
+            if lever.code in LEVERS.get(name, ("driver_teeth_0", "series", "motor_current"))
+        ]
         for n in range(STEPS):
             while levers.focused != codes[n % len(codes)]:  # as a person goes from lever to lever
                 QTest.keyClick(levers, Qt.Key.Key_Right)
@@ -107,7 +124,7 @@ def main() -> int:
             bare.append(time.perf_counter() - start)
             time.sleep(0.15)
             start = time.perf_counter()
-            window.session.set_moment(speed_m_s=5.0 + 0.05 * n)
+            window.session.set_moment(speed_m_s=(1.0 if name == "Garganey" else 5.0) + 0.02 * n)
             app.processEvents()
             moved.append(time.perf_counter() - start)
             time.sleep(0.15)
@@ -137,7 +154,6 @@ def main() -> int:
     unforeseen_pairs = statistics.median(a / b for a, b in zip(unforeseen, bare, strict=True))
     print(f"ratio, unforeseen{unforeseen_pairs:6.2f}")
     print(f"ratio            {pairs:6.2f} (median of neighbours; aim: at most 2)")
-    return 0
 
 
 if __name__ == "__main__":

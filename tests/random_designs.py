@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.goal_kinds import GOALS
 from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, ProfilePart, WheelPart
 from wattagon.design.quantity import Known, Quantity
@@ -78,7 +79,7 @@ def random_design(seed: int, stock: Catalogue) -> Design:
         wheel=r.choice([None, WheelChoice(part=r.choice(stock.all(WheelPart)).id)]),
     )
     conditions = Conditions(air_temperature=q(-30, 45), headwind=q(-15, 15), pack_temperature=q(-15, 50), altitude=q(0, 4000))
-    goals = tuple(_goal(r, kind, k) for k, kind in enumerate(r.sample(list(GoalKind), r.randint(0, len(GoalKind)))))
+    goals = tuple(_goal(r, kind, k) for k, kind in enumerate(r.sample(ROAD_GOALS, r.randint(0, len(ROAD_GOALS)))))
     heavy = LoadCase(
         id="heavy",
         rider=r.random() < 0.8,
@@ -108,6 +109,9 @@ def _stage(r: random.Random, stock: Catalogue) -> StageChoice:
     if kind is ReductionKind.FRICTION:
         return StageChoice(kind=kind, roller_diameter=r.uniform(0.02, 0.09))
     return StageChoice(kind=kind, driver_teeth=r.randint(8, 40), driven_teeth=r.randint(10, 90), freewheel=r.random() < 0.2)
+
+
+ROAD_GOALS = [kind for kind in GoalKind if GOALS[kind].on != "water"]
 
 
 def _goal(r: random.Random, kind: GoalKind, k: int) -> Goal:

@@ -122,7 +122,8 @@ class BoatWindowTest(DeskTestCase):
         codes = [lever.code for lever in self.session.levers]
         self.assertTrue({"motor_count", "propeller_diameter", "propeller_pitch", "propeller_blades"} <= set(codes))
         drive.levers.setFocus()
-        drive.levers._focus_on(codes.index("propeller_pitch"))
+        while drive.levers.focused != codes.index("propeller_pitch"):
+            QTest.keyClick(drive.levers, Qt.Key.Key_Right)
         QTest.keyClick(drive.levers, Qt.Key.Key_Up)
         self.assertGreater(self.session.study.resolved.load.screw.pitch_m, 0.115)
         self.session.undo()
@@ -174,7 +175,7 @@ class BoatWindowTest(DeskTestCase):
 
     def test_goals_of_the_water_are_offered_to_boats_only(self):
         cards = self.show("brief").goals
-        cards._offer()
+        cards.add.menu().aboutToShow.emit()
         self.assertTrue(cards.kinds[GoalKind.BOLLARD].isVisible())
         self.assertFalse(cards.kinds[GoalKind.CLIMB].isVisible())
         cards.add_goal(GoalKind.CROSSING)
@@ -184,7 +185,7 @@ class BoatWindowTest(DeskTestCase):
         self.assertAlmostEqual(goal.current, 2 * 0.514444, places=4)
         self.assertIn("in", cards.findChild(object, "reached-crossing-1").text() + "in")
         self.session.activate(0)
-        cards._offer()
+        cards.add.menu().aboutToShow.emit()
         self.assertFalse(cards.kinds[GoalKind.BOLLARD].isVisible())
 
     def test_a_found_boat_is_taken_as_a_variant(self):

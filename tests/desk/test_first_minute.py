@@ -9,6 +9,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication
 
 from tests.desk.case import DeskTestCase
+from wattagon.design.boats import BOATS
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known
 from wattagon.design.template import FirstWishes, new_design, typical_wishes
@@ -158,11 +159,11 @@ class FirstMinuteTest(DeskTestCase):
         self.assertEqual(missed, ["budget"])
 
     def test_kinds_have_a_drive_for_their_typical_wishes(self):
-        for kind in list(KINDS)[::2]:
+        for kind in (*list(KINDS)[::2], *BOATS):
             first = search_first(new_design(kind, wishes=FirstWishes()), self.session.stock, plain)
             self.assertIsNotNone(first, kind)
             self.assertEqual(first.gives_up, "", kind)
-            self.assertTrue(all(math.isfinite(value) for value in typical_wishes(kind)), kind)
+            self.assertTrue(all(math.isfinite(value) for value in typical_wishes(kind) if value is not None), kind)
 
 
 class TableTest(DeskTestCase):

@@ -268,7 +268,7 @@ class KeepingTest(DeskTestCase):
             lambda dialog: [dialog.list.item(k).setCheckState(Qt.CheckState.Checked) for k in (3, 7)],
         ):
             self.click(bar.findChild(QPushButton, "choose-recovered"), QPointF(5, 5))
-        self.assertEqual(len(self.session.docs), 5)
+        self.assertEqual(len(self.session.docs), 6)
         self.assertTrue(self.session.doc.unsaved)
         self.assertEqual(len(bar.items), 38)
         self.click(bar.findChild(QPushButton, "discard-recovered"), QPointF(5, 5))

@@ -20,17 +20,6 @@ SERIES = Edit(label="Pack 10S to 11S", changes=(("variant.pack.series", 11),))
 
 
 class FilesTest(DeskTestCase):
-    def test_a_boat_is_left_to_the_terminal_with_a_sentence(self):
-        from wattagon.design.boats import new_boat
-        from wattagon.design.tree import VehicleKind
-
-        path, told, open_now = self.folder / "punt.wattagon", [], len(self.session.docs)
-        file.write(path, file.Document(design=new_boat(VehicleKind.CANOE)))
-        self.session.told.connect(lambda words, _bad: told.append(words))
-        self.assertFalse(self.window.open_path(path))
-        self.assertIn("terminal", told[-1])
-        self.assertEqual(len(self.session.docs), open_now)
-
     def test_save_reopen_and_the_mark_of_unsaved_work(self):
         self.session.apply(SERIES)
         self.assertTrue(self.window.isWindowModified())
@@ -75,7 +64,7 @@ class FilesTest(DeskTestCase):
         self.assertTrue(self.window.isVisible())
         with mock.patch.object(QMessageBox, "exec", return_value=QMessageBox.StandardButton.Discard):
             self.window.close_vehicle()
-        self.assertEqual(len(self.session.docs), 2)
+        self.assertEqual(len(self.session.docs), 3)
 
     def test_unsaved_work_of_a_killed_run_is_offered_and_opened(self):
         code = (
@@ -234,9 +223,9 @@ class EmptyTest(DeskTestCase):
         self.assertEqual(self.window.stack.currentWidget().objectName(), "welcome")
         self.window.grab()
         self.click(self.window.findChild(QPushButton, "welcome-demo"), QPointF(5, 5))
-        self.assertEqual(len(self.session.docs), 3)
+        self.assertEqual(len(self.session.docs), 4)
         self.assertIs(self.window.stack.currentWidget(), self.drive)
-        for _ in range(3):
+        for _ in range(4):
             self.session.close_doc(0)
         self.app.processEvents()
         self.assertEqual(self.window.stack.currentWidget().objectName(), "welcome")

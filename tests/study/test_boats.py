@@ -24,7 +24,6 @@ from wattagon.physics.envelope import edge
 from wattagon.study.drive.levers import levers, preview
 from wattagon.study.drive.study import point_at, study_drive
 from wattagon.study.drive.water import boat_in, dock, dock_factors, loaded_share, over_hump_m_s, prop_at
-from wattagon.study.finder.search import find_drives
 from wattagon.study.findings.all import check, find
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
@@ -303,9 +302,7 @@ class BoatsTest(unittest.TestCase):
             put(PUNT, "vehicle.hull.waterline_length", Quantity(value=0.0))
         self.assertIsInstance(PUNT.vehicle.hull, Hull)
 
-    def test_what_is_not_there_yet_says_so(self):
-        with self.assertRaisesRegex(InputError, "propellers"):
-            find_drives(PUNT, STOCK)
+    def test_rules_of_wheels_are_not_asked_of_a_boat(self):
         codes = {f.code: f.status for f in check(PUNT, STOCK, rides=True)}
         self.assertIs(codes["ride.home"], Status.CLEAR)
         self.assertFalse({code for code in codes if code.startswith(("wheel.", "rider.", "case.", "ride.stop"))})
@@ -342,9 +339,8 @@ class BoatsTest(unittest.TestCase):
             self.assertNotEqual(code, 0)
             self.assertIn("there-and-back", err)
             self.assertNotEqual(run("ride", path, "--run", "start", "--grade", "5 %")[0], 0)
-            code, _, err = run("find", path)
-            self.assertNotEqual(code, 0)
-            self.assertIn("yet", err)
+            found = json.loads(run("find", path, "--json", "--limit", "2", "--use", "submerged-63x74-120", "--use", "ctrl-45v-35")[1])
+            self.assertTrue(all(STOCK.find(hit["propeller"]) for hit in found["hits"]))
 
 
 if __name__ == "__main__":

@@ -213,6 +213,7 @@ def find_data(found: Any) -> dict[str, Any]:
             "cost": hit.cost,
             "through_gears": variant.gears is not None,
             "wheel": variant.wheel.part if variant.wheel else None,
+            "propeller": variant.propeller.part if variant.propeller else None,
             "mass_kg": hit.mass_kg,
             "margin": hit.margin,
             "range_m": hit.range_m,
