@@ -23,7 +23,7 @@ from wattagon.errors import InputError, WattagonError
 from wattagon.physics.envelope import edge
 from wattagon.study.drive.levers import levers, preview
 from wattagon.study.drive.study import point_at, study_drive
-from wattagon.study.drive.water import boat_in, dock, dock_factors, loaded_share, over_hump_m_s, prop_at
+from wattagon.study.drive.water import boat_in, dock_factors, loaded_share, over_hump_m_s, prop_at
 from wattagon.study.findings.all import check, find
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
@@ -40,6 +40,10 @@ def run(*arguments):
     with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
         code = main(list(arguments))
     return code, out.getvalue(), err.getvalue()
+
+
+def pull_at_dock(design):
+    return study_drive(design, STOCK).docks["nominal"].pull_n
 
 
 def findings(design):
@@ -74,7 +78,7 @@ class BoatsTest(unittest.TestCase):
             self.assertAlmostEqual(at.thrust_n * float(boat.propellers) * (1 - float(boat.deduction)), point.thrust_n, delta=0.01)
             self.assertAlmostEqual(at.rpm, 60.0 * point.motor_rad_s / math.tau / float(resolved.train.reduction.ratio), delta=0.5)
             self.assertTrue(0.2 < at.efficiency < 0.8)
-            self.assertGreater(dock(resolved, 0.5).pull_n, float(study.states["nominal"].edge.force_n[-20]))
+            self.assertGreater(study.docks["nominal"].pull_n, float(study.states["nominal"].edge.force_n[-20]))
 
     def test_a_tow_test_stands_in_for_the_estimate(self):
         plain = resolve(PUNT, STOCK).resistance
@@ -195,7 +199,7 @@ class BoatsTest(unittest.TestCase):
     def test_dock_factors_are_taken_only_when_asked_for(self):
         design = put(PUNT, "variant.propeller.dock", self.dock_rows(PUNT, 0.8, 1.2, 3, noise=0.01))
         self.assertEqual(resolve(design, STOCK).cost, resolve(PUNT, STOCK).cost)
-        self.assertAlmostEqual(dock(resolve(design, STOCK), 0.5).pull_n, dock(resolve(PUNT, STOCK), 0.5).pull_n)
+        self.assertAlmostEqual(pull_at_dock(design), pull_at_dock(PUNT))
         told = next(f for f in check(design, STOCK) if f.code == "prop.dock_test")
         self.assertIs(told.status, Status.TIGHT)
         taken = apply(design, told.cures[0].edit)
@@ -206,16 +210,16 @@ class BoatsTest(unittest.TestCase):
         self.assertIs(findings(put(PUNT, "variant.propeller.dock", wild))["prop.dock_test"].status, Status.NOT_CHECKED)
 
     def test_dock_factors_scale_thrust_and_torque(self):
-        base, design = (
-            dock(resolve(PUNT, STOCK), 0.5),
-            put(PUNT, "variant.propeller.thrust_factor", Quantity(value=0.9, known=Known.FITTED)),
-        )
-        self.assertAlmostEqual(dock(resolve(design, STOCK), 0.5).pull_n / base.pull_n, 0.9, delta=0.002)
+        design = put(PUNT, "variant.propeller.thrust_factor", Quantity(value=0.9, known=Known.FITTED))
+        self.assertAlmostEqual(pull_at_dock(design) / pull_at_dock(PUNT), 0.9, delta=0.002)
+        tied = replace(resolve(PUNT, STOCK).load, deduction=0.03)
+        train = resolve(PUNT, STOCK).train
+        self.assertAlmostEqual(float(edge(train, tied, 0.0, train.pack.emf_v(0.5)).force_n), pull_at_dock(PUNT), delta=1e-6)
 
     def test_a_long_tail_pushes_less_forwards(self):
         tilted = put(put(PUNT, "variant.propeller.place", Place.LONG_TAIL), "variant.propeller.tilt", Quantity(value=math.radians(15.0)))
         level = put(PUNT, "variant.propeller.place", Place.LONG_TAIL)
-        ratio = dock(resolve(tilted, STOCK), 0.5).pull_n / dock(resolve(level, STOCK), 0.5).pull_n
+        ratio = pull_at_dock(tilted) / pull_at_dock(level)
         self.assertAlmostEqual(ratio, math.cos(math.radians(15.0)), delta=1e-3)
 
     def test_blades_heel_yaw_and_tail_on_both_sides(self):

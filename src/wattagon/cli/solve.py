@@ -47,9 +47,7 @@ def run(options: argparse.Namespace) -> int:
     floats = study.design.vehicle.kind.floats
     for name, state in study.states.items():
         if floats:
-            from wattagon.study.drive.water import dock
-
-            held = dock(study.resolved, state.charge)
+            held = study.docks[name]
             print(
                 f"  {name:8} {say(state.open_circuit_v, 'voltage'):>8}  top {say(state.top_speed_m_s, 'speed'):>10} by "
                 f"{LIMIT_WORDS[state.top_speed_limited_by]}, pulls {say(held.pull_n, 'force')} at the dock by {LIMIT_WORDS[held.limit]}"

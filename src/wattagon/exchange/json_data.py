@@ -108,12 +108,12 @@ def _add_water(data: dict[str, Any], study: DriveStudy) -> None:
     import numpy as np
 
     from wattagon.physics.water.boat import Boat
-    from wattagon.study.drive.water import dock, over_hump_m_s, prop_at
+    from wattagon.study.drive.water import over_hump_m_s, prop_at
 
     resolved, found = study.resolved, study.resolved.resistance
     assert found is not None and isinstance(resolved.load, Boat)
     for name, state in study.states.items():
-        held = dock(resolved, state.charge)
+        held = study.docks[name]
         beyond, top = over_hump_m_s(resolved, state.charge), state.top_speed_m_s
         load = float(resolved.load.resistance_n(top, 0.0, resolved.headwind_m_s))
         data["states"][name] |= {

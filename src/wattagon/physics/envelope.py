@@ -195,17 +195,19 @@ def top_speed(
     low = np.zeros((*shape, 1))
     high = np.broadcast_to(np.asarray(search_ceiling_m_s(train, load, emf_v), dtype=float), shape)[..., np.newaxis]
     stuck = np.zeros(shape, dtype=bool)
-    for round_ in range(4 if scan is None else 3):
+    rounds = 4 if load.kinematic else 6  # on water a step is cheap, and tables of propellers have corners
+    for round_ in range(rounds if scan is None else rounds - 1):
         if round_ == 0 and scan is not None:
             speeds = np.broadcast_to(scan.speed_m_s, (*shape, scan.speed_m_s.shape[-1]))
             spare = scan.drive_n
             for cap in deep_load.thrust_caps(slope).values():
                 spare = np.minimum(spare, cap)
+            spare = spare - deep_load.resistance_n(speeds, slope, wind)
         else:
             first = _COARSE if load.rises else _STEPS_ON_WATER
             speeds = low + (high - low) * (first if round_ == 0 else _FINE)
-            spare = largest_force_n(deep_train, deep_load, speeds, supply, grade=slope, air_c=air)
-        spare = np.broadcast_to(spare - deep_load.resistance_n(speeds, slope, wind), speeds.shape)
+            spare = np.asarray(_spare(deep_train, deep_load, speeds, supply, slope, wind, air))
+        spare = np.broadcast_to(spare, speeds.shape)
         if round_ == 0:
             stuck = spare[..., 0] < 0.0
         down = spare <= 0.0
@@ -222,6 +224,18 @@ def top_speed(
         return TopSpeed(speed_m_s=found, limit=np.zeros(shape, dtype=np.intp))
     just_below = edge(train, load, low[..., 0], emf_v, burst=burst, grade=grade, air_c=air_c)
     return TopSpeed(speed_m_s=found, limit=np.broadcast_to(just_below.limit, shape))
+
+
+def _spare(train: Powertrain, load: Load, speeds: Num, supply: Supply, grade: Num, wind: Num, air_c: Num) -> Num:
+    """What a drive has over what a speed takes: thrust [N]; of propellers torque [N m] at the turns that hold it, of the same sign."""
+    asked = load.resistance_n(speeds, grade, wind)
+    if load.kinematic:
+        return largest_force_n(train, load, speeds, supply, grade=grade, air_c=air_c) - asked
+    asked = np.maximum(asked, 0.0)
+    turning = load.shaft_speed_rad_s(speeds, asked)
+    shaft = train.reduction.ratio * turning
+    current, _ = train.largest_current(shaft, supply, vehicle_m_s=speeds, air_c=air_c, names=False)
+    return train.output_torque_nm(current, shaft) - load.shaft_torque_nm(speeds, asked)
 
 
 SPRINT_POINTS = 120  # from rest to the speed of a sprint, at first

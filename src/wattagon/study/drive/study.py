@@ -19,6 +19,7 @@ from wattagon.physics.point import OperatingPoint, operating_point
 from wattagon.physics.powertrain import LIMITS
 from wattagon.record import record
 from wattagon.study.drive.cases import best_reach, gears_of, in_gear, over_cases, unheld
+from wattagon.study.drive.dock import Dock, docks
 from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, from_top_speed, outlook, speed_queries
 from wattagon.study.resolve import CHARGE_STATES, Rating, Resolved, resolve
 
@@ -59,6 +60,7 @@ class DriveStudy:
     lasting: Edge  # nominal pack, continuous limits and heat
     goals: tuple[GoalResult, ...]
     branches: tuple[tuple[int, NDArray[np.float64], NDArray[np.float64]], ...]  # nominal edge in each other gear: gear, speeds, thrust
+    docks: Mapping[str, Dock]  # of a boat, by state of charge
     heat_s: float  # seconds until too hot on the first climb goal; nan without one
     known: Known  # the weakest of what it rests on
     assumptions: tuple[str, ...]  # paths of the inputs that nobody measured or stated
@@ -86,6 +88,11 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
     known[0, wanted] = from_top_speed(goals, wanted, v_goals)
     for k in starts:
         known[0, k] = grades[charges.index(goals[k].charge), 0]
+    held = docks(resolved, reach, STATE_NAMES)
+    for k, goal in enumerate(goals):
+        state = next((name for name, charge in CHARGE_STATES.items() if charge == goal.charge), "")
+        if goal.kind is GoalKind.BOLLARD and state in held:
+            known[0, k] = held[state].pull_n
     for row, k in enumerate(sprints, len(charges)):
         known[0, k] = time_to_speed(
             train,
@@ -150,6 +157,7 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
         lasting=lasting,
         goals=results(design, judged.reached[0], judged.cases[0]),
         branches=_branches(resolved),
+        docks=held,
         heat_s=float(judged.heat_s[0]),
         known=weakest(item.known for item in resolved.inputs.values()),
         assumptions=tuple(path for path, item in resolved.inputs.items() if item.known is Known.ASSUMED),

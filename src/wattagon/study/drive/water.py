@@ -15,7 +15,6 @@ from wattagon.errors import InputError
 from wattagon.physics.arrays import Num
 from wattagon.physics.envelope import edge
 from wattagon.physics.held import holding
-from wattagon.physics.powertrain import LIMITS
 from wattagon.physics.water.boat import Boat
 from wattagon.physics.water.dock import Factor, Pulled, fit_dock
 from wattagon.physics.water.limits import Cavitation, cavitation
@@ -35,15 +34,6 @@ class Prop(NamedTuple):
     torque_nm: float
     kt: float
     kq: float
-
-
-class Dock(NamedTuple):
-    """Tied to a strong point at full throttle: pull of all propellers, amps of one motor, turns of a propeller, what binds."""
-
-    pull_n: float
-    motor_a: float
-    rpm: float
-    limit: str
 
 
 def boat_in(resolved: Resolved) -> Boat:
@@ -69,19 +59,6 @@ def props_at(resolved: Resolved, speed_m_s: Num, thrust_n: Num) -> tuple[NDArray
 def prop_at(resolved: Resolved, speed_m_s: float, thrust_n: float) -> Prop:
     """A propeller of a boat that goes at a speed under a thrust on the hull."""
     return Prop(*(float(figure) for figure in props_at(resolved, speed_m_s, thrust_n)))
-
-
-def dock(resolved: Resolved, charge: float) -> Dock:
-    """Full throttle at the dock, with the deduction that a dock has."""
-    boat, train = replace(boat_in(resolved), deduction=DOCK_DEDUCTION), resolved.train
-    found = edge(train, boat, np.array([0.0]), resolved.emf_v(charge), air_c=resolved.air_c)
-    pull = float(found.force_n[0])
-    return Dock(
-        pull_n=pull,
-        motor_a=float(found.dc_current_a[0]) / train.motor.dc_per_motor_amp,
-        rpm=60.0 * float(boat.shaft_speed_rad_s(0.0, pull)) / math.tau,
-        limit=LIMITS[int(found.limit[0])],
-    )
 
 
 def dock_factors(design: Design, stock: Catalogue) -> tuple[Factor, Factor] | None:
@@ -113,11 +90,14 @@ def over_hump_m_s(resolved: Resolved, charge: float) -> float:
     return float(speeds[k] + (speeds[k + 1] - speeds[k]) * spare[k] / (spare[k] - spare[k + 1]))
 
 
-def loaded_share(resolved: Resolved, speed_m_s: float, charge: float) -> float:
-    """Turns at full throttle at a speed, as a share of those without load on the same pack: about 0.85 where propeller and motor match."""
+def loaded_share(resolved: Resolved, top_m_s: float, charge: float) -> float:
+    """Turns at full throttle at the top speed, as a share of those without load on the same pack: about 0.85 where all matches.
+
+    At its top speed the thrust is what the boat takes.
+    """
     boat = boat_in(resolved)
-    thrust = float(edge(resolved.train, boat, np.array([speed_m_s]), resolved.emf_v(charge), air_c=resolved.air_c).force_n[0])
-    turning = float(boat.shaft_speed_rad_s(speed_m_s, thrust))
+    thrust = max(float(boat.resistance_n(top_m_s, 0.0, resolved.headwind_m_s)), 0.0)
+    turning = float(boat.shaft_speed_rad_s(top_m_s, thrust))
     return turning / float(resolved.train.free_output_rad_s(resolved.emf_v(charge)))
 
 

@@ -14,7 +14,7 @@ from wattagon.physics.water.limits import whirl_turns_s
 from wattagon.study.drive.afloat import lying
 from wattagon.study.drive.rules.rests import HEAT, MASS, PULL
 from wattagon.study.drive.rules.water import HULL, SCREW, part_of
-from wattagon.study.drive.water import boat_in, dock, prop_at
+from wattagon.study.drive.water import boat_in, prop_at
 from wattagon.study.drive.water_lines import dead_propeller_m2
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
@@ -114,7 +114,7 @@ def whirl(case: Case) -> Verdict | None:
         return None
     if choice.shaft_diameter is None or choice.shaft_span is None:
         return unknown("Whirl of the shaft: its diameter and the gap between its bearings are not stated")
-    held = dock(case.study.resolved, CHARGE_STATES["full"])
+    held = case.study.docks["full"]
     push = prop_at(case.study.resolved, 0.0, held.pull_n).thrust_n
     first = float(whirl_turns_s(choice.shaft_diameter.value, choice.shaft_span.value, push)) * 60.0
     top = case.study.states["full"].top_speed_m_s
@@ -129,7 +129,7 @@ def whirl(case: Case) -> Verdict | None:
 def bearing(case: Case) -> Verdict:
     """Thrust at full throttle tied up against the static rating of what takes it."""
     choice = _choice(case)
-    held = dock(case.study.resolved, CHARGE_STATES["full"])
+    held = case.study.docks["full"]
     push = prop_at(case.study.resolved, 0.0, held.pull_n).thrust_n
     if choice.thrust_rating is None:
         return unknown(f"No thrust bearing stated: motor bearings held by a clip are not made for {case.say(push, 'force')}")
@@ -148,7 +148,7 @@ def pin(case: Case) -> Verdict | None:
     if choice.shaft_diameter is None:
         return unknown("Shear pin: the diameter of the shaft that it goes through is not stated")
     shears = PIN_PA * 2.0 * math.pi * (part.pin_mm / 1000.0) ** 2 / 4.0 * choice.shaft_diameter.value / 2.0
-    held = dock(case.study.resolved, CHARGE_STATES["full"])
+    held = case.study.docks["full"]
     peak = prop_at(case.study.resolved, 0.0, held.pull_n).torque_nm
     twists = SHAFT_PA * math.pi * choice.shaft_diameter.value**3 / 16.0
     margin = min(shears / peak - 1.0, twists / shears - 1.0)

@@ -16,7 +16,7 @@ from wattagon.physics.water.hull import WALL_FROUDE, slenderness, wall_speed_m_s
 from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S, blade_root, heel_rad, long_tail
 from wattagon.physics.water.propeller import Blades, chord_ratio, thickness_ratio
 from wattagon.study.drive.rules.rests import MASS, PULL
-from wattagon.study.drive.water import boat_in, cavitates, dock, dock_factors, held_motor_a, loaded_share, over_hump_m_s, prop_at
+from wattagon.study.drive.water import boat_in, cavitates, dock_factors, held_motor_a, loaded_share, over_hump_m_s, prop_at
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import CHARGE_STATES
@@ -84,7 +84,7 @@ def match(case: Case) -> Verdict:
 
 def at_dock(case: Case) -> Verdict:
     """Amps of one motor held fast at full throttle, as by weed or a rope, against what it bears for good."""
-    found, lasting = dock(case.study.resolved, CHARGE_STATES["full"]), case.study.resolved.motor_part.current_continuous_a
+    found, lasting = case.study.docks["full"], case.study.resolved.motor_part.current_continuous_a
     if lasting is None:
         return unknown("Stuck at full throttle: the motor's lasting amps are not stated")
     margin = 1.0 - found.motor_a / lasting
@@ -166,7 +166,7 @@ def blade(case: Case) -> Verdict | None:
     resolved, bears = case.study.resolved, BEARS_PA[part.make]
     running = max(float(boat_in(resolved).resistance_n(top, 0.0, resolved.headwind_m_s)), 0.0)
     cases = (
-        (_root_pa(case, 0.0, dock(resolved, CHARGE_STATES["full"]).pull_n), bears, "held fast at full throttle"),
+        (_root_pa(case, 0.0, case.study.docks["full"].pull_n), bears, "held fast at full throttle"),
         (_root_pa(case, top, running), WET_SHARE * bears, "for hours at full speed"),
     )
     stress, bears, when = max(cases, key=lambda one: one[0] / one[1])
@@ -210,7 +210,7 @@ def heel(case: Case) -> Verdict | None:
     choice, boat = case.study.resolved.variant.propeller, boat_in(case.study.resolved)
     if choice is None or choice.count % 2 == 0:
         return None
-    held = dock(case.study.resolved, CHARGE_STATES["full"])
+    held = case.study.docks["full"]
     torque = prop_at(case.study.resolved, 0.0, held.pull_n).torque_nm
     stiff = METACENTRE_M[case.design.vehicle.kind]
     angle = math.degrees(float(heel_rad(torque, float(boat.mass_kg), stiff)))
@@ -225,7 +225,7 @@ def yaw(case: Case) -> Verdict | None:
     assert hull is not None and choice is not None
     if choice.count != 1:
         return None
-    held, off = dock(case.study.resolved, CHARGE_STATES["full"]), abs(hull.off_centre.value)
+    held, off = case.study.docks["full"], abs(hull.off_centre.value)
     if off == 0.0:
         return Verdict(status=Status.CLEAR, title="The drive pushes along the centre line", margin=0.0)
     share = off / (0.5 * hull.waterline_beam.value)
@@ -242,7 +242,7 @@ def tail(case: Case) -> Verdict | None:
     if choice.tilt is None:
         return unknown("Angle of the long tail is not measured: what it lifts and how its blades see the water is not known")
     angle = choice.tilt.value
-    found = long_tail(1.0, angle, 0.0, dock(case.study.resolved, CHARGE_STATES["full"]).pull_n / max(math.cos(angle), 1e-9))
+    found = long_tail(1.0, angle, 0.0, case.study.docks["full"].pull_n / max(math.cos(angle), 1e-9))
     degrees = math.degrees(angle)
     status = Status.TIGHT if degrees > TAIL_DEG else Status.CLEAR
     title = f"At {degrees:.0f}° the tail lifts the stern with {case.say(float(found.lift_n), 'force')} at full throttle"
