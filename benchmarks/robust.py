@@ -1,6 +1,6 @@
 """The long runs behind the short ones in the tests.
 
-2,000 random designs, 500 rides, 500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save and 200 of a busy
+2,000 random designs, 500 boats, 500 rides, 500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save and 200 of a busy
 window in four rhythms, 10,000 actions of a person on the real window.
 
 Run: .venv/bin/python benchmarks/robust.py [designs|rides|heat|files|mutations|saves|kills|person] [how many].
@@ -25,6 +25,7 @@ from tests.design.malformed import malformed_files, refused_well
 from tests.design.test_file import kill_while_saving
 from tests.desk.busy_window import RHYTHMS_MS, end_it
 from tests.mutations import Mutations
+from tests.random_boats import faults_afloat, random_boat
 from tests.random_designs import random_design
 from tests.random_heat import times_until_hot
 from tests.random_rides import check_ride, random_ride
@@ -41,6 +42,16 @@ def designs(count: int = 2000) -> int:
             bad += 1
             print(f"design {seed}: {fault}")
     print(f"{count} random designs, {bad} faults, {time.perf_counter() - start:.0f} s")
+    return bad
+
+
+def boats(count: int = 500) -> int:
+    stock, bad = catalogue.load(), 0
+    for seed in range(count):
+        for fault in faults_afloat(random_boat(seed, stock), stock):
+            bad += 1
+            print(f"boat {seed}: {fault}")
+    print(f"{count} random boats, {bad} faults")
     return bad
 
 

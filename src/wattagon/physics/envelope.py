@@ -14,7 +14,7 @@ from wattagon.record import record
 
 _COARSE, _FINE = np.linspace(0.0, 1.0, 32), np.linspace(0.0, 1.0, 12)  # cells of the search for the top speed
 _STEPS_ON_WATER = np.linspace(0.0, 1.0, 301)  # of a hull, so that no hump is stepped over
-SHAFTS, FALSE_POSITIONS, CLOSE = 24, 60, 1e-8
+SHAFTS, FALSE_POSITIONS, CLOSE = 24, 60, 1e-9
 
 
 @record(frozen=True, slots=True, kw_only=True)

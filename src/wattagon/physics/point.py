@@ -113,8 +113,9 @@ def operating_point(
     need = float(load.resistance_n(speed_m_s, grade, headwind_m_s))
     ohm = float(train.pack_ohm(burst))
     shaft = float(red.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0))
-    reach = edge(train, load, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c)
-    most, limit = float(reach.force_n), LIMITS[int(reach.limit)]
+    easily = throttle is None and dc_current_a is None and not load.kinematic and _gives(train, load, speed_m_s, need, emf_v, burst, air_c)
+    reach = edge(train, load, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c) if not easily else None
+    most, limit = (float(reach.force_n), LIMITS[int(reach.limit)]) if reach is not None else (math.inf, "command")
     held = False
     if dc_current_a is not None:
         current, name = dc_current_a, "command"
@@ -127,7 +128,7 @@ def operating_point(
         if current < 0.0 or thrust < 0.0:
             current, name = max(current, 0.0), "command"
         # beyond the drive's own speed no current can be driven, and its drag holds back
-        current = min(current, float(reach.dc_current_a))
+        current = min(current, float(reach.dc_current_a)) if reach is not None else current
     else:
         share = min(max(throttle, 0.0), 1.0)
         asked = edge(train, load, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c, motor_share=share, caps=False)
@@ -215,6 +216,15 @@ def operating_point(
         losses=losses,
         balance_error=abs(unaccounted) / throughput,
     )
+
+
+def _gives(train: Powertrain, load: Load, speed_m_s: float, need_n: float, emf_v: float, burst: bool, air_c: float) -> bool:
+    """Whether a load that is not kinematic is held at a speed: by the torque that is left at the turns that hold it."""
+    if need_n <= 0.0:
+        return False
+    shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, need_n)
+    current, _ = train.largest_current(shaft, train.supply(emf_v, burst=burst), vehicle_m_s=speed_m_s, air_c=air_c, names=False)
+    return bool(train.output_torque_nm(current, shaft) >= load.shaft_torque_nm(speed_m_s, need_n))
 
 
 def turning_with(train: Powertrain, load: Load, speed_m_s: float, dc_current_a: float, shaft_rad_s: float) -> float:

@@ -27,53 +27,61 @@ NEAR_PX = 18.0  # between two figures on the right
 
 def paint_fans(painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, top_m_s: float, edge: Edge, to_page: Line) -> None:
     """Under the edge, the deeper the better the propeller works; its best is a line of its own, figures at the right and above."""
-    speeds = np.linspace(0.0, top_m_s, 48)
+    speeds = np.linspace(0.0, top_m_s, 32)
     most = np.interp(speeds, edge.speed_m_s, edge.force_n, right=0.0)
     found = fans(study.resolved)
+    rise = speeds**2
+    whole = np.array([[fan.most] for fan in found]) * rise
+    lower = np.minimum(np.array([[fan.least] for fan in found]) * rise, most)
+    lines = _pages(to_page, speeds, np.stack([whole, np.minimum(whole, most), lower]))
     ends: list[tuple[float, float, str]] = []
-    for fan in found:
-        upper, lower = np.minimum(fan.most * speeds**2, most), np.minimum(fan.least * speeds**2, most)
-        if fan is not found[-1]:
-            area = np.vstack([to_page(speeds, upper), to_page(speeds, lower)[::-1]])
-            fill(painter, area, with_alpha(theme.mechanical, 0.10))
-        whole = to_page(speeds, fan.most * speeds**2)
-        width, alpha = (1.4, 0.75) if fan is found[-1] else (1.0, 0.30)
-        curve(painter, whole, pen(with_alpha(theme.mechanical, alpha), width), whole=True)
-        words = f"{fan.efficiency:.0%}" + (" best" if fan is found[-1] else "")
-        last = whole[-1]
-        if last[1] >= axes.rect.top():
-            ends.append((axes.rect.right(), float(last[1]), words))
+    for k, fan in enumerate(found):
+        best = k == len(found) - 1
+        if not best:
+            fill(painter, np.vstack([lines[1, k], lines[2, k][::-1]]), with_alpha(theme.mechanical, 0.10))
+        line = lines[0, k]
+        width, alpha = (1.4, 0.75) if best else (1.0, 0.30)
+        curve(painter, line, pen(with_alpha(theme.mechanical, alpha), width), whole=True)
+        words = f"{fan.efficiency:.0%}"
+        if line[-1, 1] >= axes.rect.top():
+            ends.append((axes.rect.right(), float(line[-1, 1]), words))
         else:
-            ends.append((float(np.interp(axes.rect.top(), whole[::-1, 1], whole[::-1, 0])), axes.rect.top(), words))
+            ends.append((float(np.interp(axes.rect.top(), line[::-1, 1], line[::-1, 0])), axes.rect.top(), words))
     painter.setClipping(False)
     painter.setPen(theme.mechanical)
-    put_right(painter, axes.rect.right() + 46, axes.rect.top() - 8, "propeller", font(12))
-    used: list[tuple[float, float]] = [(axes.rect.right() + 20, axes.rect.top())]
+    used: list[tuple[float, float]] = []
     for x, y, words in reversed(ends):
-        place = (x, y)
         if any(abs(x - a) < 34.0 and abs(y - b) < NEAR_PX for a, b in used):
             continue
-        used.append(place)
+        used.append((x, y))
         if y > axes.rect.top():
-            put_text(painter, x + 4, y + 4, words.removesuffix(" best"), font(12))
-        elif x < axes.rect.right() - 46:
-            put_text(painter, x - 10, y - 8, words.removesuffix(" best"), font(12))
+            put_text(painter, x + 4, y + 4, words, font(12))
+        elif x < axes.rect.right() - 12:
+            put_text(painter, x - 10, y - 8, words, font(12))
+    left = min((x for x, y in used if y <= axes.rect.top()), default=axes.rect.right())
+    if left - axes.rect.left() > 90.0:
+        put_right(painter, left - 16, axes.rect.top() - 8, "propeller", font(12))
     painter.setClipping(True)
+
+
+def _pages(to_page: Line, speeds: NDArray[np.float64], forces: NDArray[np.float64]) -> NDArray[np.float64]:
+    """Lines over the same speeds in pixels, worked out in one go: (..., speeds, 2)."""
+    along = np.broadcast_to(speeds, forces.shape)
+    return to_page(along.ravel(), forces.ravel()).reshape(*forces.shape, 2)
 
 
 def paint_hull(painter: QPainter, theme: Theme, study: DriveStudy, top_m_s: float, to_page: Line) -> list[tuple[str, NDArray[np.float64]]]:
     """The hull with its band, by measures alone dashed, and what was towed; (name, line) of those that want words."""
-    speeds = np.linspace(0.0, top_m_s, 64)
+    speeds = np.linspace(0.0, top_m_s, 48)
     line, hull = hull_line(study.resolved, speeds), study.design.vehicle.hull
     assert hull is not None
-    low, high = to_page(speeds, line.low_n), to_page(speeds, line.high_n)
+    asked = [line.low_n, line.high_n, line.likely_n, *([line.by_measures_n] if line.by_measures_n is not None else [])]
+    low, high, points, *dotted = _pages(to_page, speeds, np.stack(asked))
     fill(painter, np.vstack([low, high[::-1]]), with_alpha(theme.mechanical, 0.22))
     made = []
-    if line.by_measures_n is not None:
-        points = to_page(speeds, line.by_measures_n)
-        curve(painter, points, pen(with_alpha(theme.mechanical, 0.8), 1.2, (2.0, 3.0)), whole=True)
-        made.append(("by measures alone", points))
-    points = to_page(speeds, line.likely_n)
+    if dotted:
+        curve(painter, dotted[0], pen(with_alpha(theme.mechanical, 0.8), 1.2, (2.0, 3.0)), whole=True)
+        made.append(("by measures alone", dotted[0]))
     inside = speeds <= line.trusted_m_s
     curve(painter, points[inside], pen(theme.mechanical, 2.0), whole=True)
     if not inside.all():
@@ -88,15 +96,17 @@ def paint_hull(painter: QPainter, theme: Theme, study: DriveStudy, top_m_s: floa
     return made
 
 
-def paint_bubbles(
-    painter: QPainter, theme: Theme, study: DriveStudy, stock: Catalogue, edge: Edge, points: NDArray[np.float64]
-) -> NDArray[np.float64] | None:
-    """Where the blades bubble along the edge; the stretch, or None where they do not."""
+def bubbling(study: DriveStudy, stock: Catalogue, edge: Edge) -> NDArray[np.bool_]:
+    """Where along an edge the blades of a boat's propellers bubble."""
     choice, hull = study.resolved.variant.propeller, study.design.vehicle.hull
     assert choice is not None and hull is not None
     part = stock.get(PropellerPart, choice.part)
     depth = propeller_depth_m(hull, choice)
-    over = bubbling_along(study.resolved, edge, part, part.diameter_m if depth is None else depth)
+    return bubbling_along(study.resolved, edge, part, part.diameter_m if depth is None else depth)
+
+
+def paint_bubbles(painter: QPainter, theme: Theme, over: NDArray[np.bool_], points: NDArray[np.float64]) -> NDArray[np.float64] | None:
+    """Where the blades bubble along the edge; the stretch, or None where they do not."""
     if not over.any():
         return None
     first, last = np.flatnonzero(over)[[0, -1]]
