@@ -35,6 +35,9 @@ class Hull:
     def shaft_speed_rad_s(self, speed_m_s, thrust_n):
         return np.sqrt(np.maximum(thrust_n, 0.0) / self.k) + 8.0 * speed_m_s
 
+    def shaft(self, speed_m_s, thrust_n):
+        return self.shaft_torque_nm(speed_m_s, thrust_n), self.shaft_speed_rad_s(speed_m_s, thrust_n)
+
     def turned(self, speed_m_s, shaft_rad_s):
         slipping = np.maximum(shaft_rad_s - 8.0 * speed_m_s, 0.0) ** 2
         return self.q * slipping, self.k * slipping

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
-from PySide6.QtCore import QEvent, QPointF, QRectF, Qt, Signal
+from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
@@ -148,9 +148,9 @@ class _List(Following, QWidget):
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
         painter.fillRect(event.rect(), THEMES[self._session.theme_name].paper)
-        theme, dirty = THEMES[self._session.theme_name], event.rect()
+        theme, dirty = THEMES[self._session.theme_name], event.region()
         for row in self._rows:
-            if row.y < dirty.bottom() and row.y + row.height > dirty.top():
+            if dirty.intersects(QRect(0, int(row.y), self.width(), int(row.height) + 1)):
                 row.paint(painter, theme)
         if not self.findings:
             painter.setFont(font(13))

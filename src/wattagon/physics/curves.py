@@ -43,12 +43,17 @@ class Curve:
         """(value at the begin of the cell, rise over it, share of it) at x."""
         many = self.values.ndim == 2
         place = np.asarray(x, dtype=float)
+        if not many and place.ndim == 0:  # many a design is asked point by point
+            where = float(place) / float(self.step)
+            cell = int(min(max(where, 0.0), self.values.size - 2))
+            begin, end = self.values.item(cell), self.values.item(cell + 1)
+            return np.asarray(begin), np.asarray(end - begin), np.asarray(where - cell)
         rows = (len(self.values), *(1,) * max(self.axes, place.ndim - 1)) if many else ()
         if many:
             place = np.broadcast_to(place, np.broadcast_shapes(place.shape, rows)) / np.reshape(self.step, rows)
         else:
             place = place / self.step
-        k = np.clip(place, 0.0, self.values.shape[-1] - 2).astype(np.intp)
+        k = np.minimum(np.maximum(place, 0.0), self.values.shape[-1] - 2).astype(np.intp)
         if many:
             row = np.arange(len(self.values)).reshape(rows)
             low, high = self.values[row, k], self.values[row, k + 1]

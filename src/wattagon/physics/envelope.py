@@ -232,10 +232,10 @@ def _spare(train: Powertrain, load: Load, speeds: Num, supply: Supply, grade: Nu
     if load.kinematic:
         return largest_force_n(train, load, speeds, supply, grade=grade, air_c=air_c) - asked
     asked = np.maximum(asked, 0.0)
-    turning = load.shaft_speed_rad_s(speeds, asked)
+    taken, turning = load.shaft(speeds, asked)
     shaft = train.reduction.ratio * turning
     current, _ = train.largest_current(shaft, supply, vehicle_m_s=speeds, air_c=air_c, names=False)
-    return train.output_torque_nm(current, shaft) - load.shaft_torque_nm(speeds, asked)
+    return train.output_torque_nm(current, shaft) - taken
 
 
 SPRINT_POINTS = 120  # from rest to the speed of a sprint, at first

@@ -23,5 +23,6 @@ def holding(
 ) -> Held:
     """What holds a speed on a grade, or a stated thrust [N] at that speed, on wheels as on water."""
     thrust = load.resistance_n(speed_m_s, grade, headwind_m_s) if thrust_n is None else thrust_n
-    output, shaft = load.shaft_torque_nm(speed_m_s, thrust), train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, thrust)
+    output, turning = load.shaft(speed_m_s, thrust)
+    shaft = train.reduction.ratio * turning
     return Held(thrust, output, shaft, train.current_for_output_a(output, shaft))

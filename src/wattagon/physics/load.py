@@ -79,6 +79,9 @@ class Load(Protocol):
     def turned(self, speed_m_s: Num, shaft_rad_s: Num) -> tuple[Num, Num]:
         """(torque taken [N m], thrust given [N]) at a speed and an output-shaft speed; of loads that are not kinematic."""
 
+    def shaft(self, speed_m_s: Num, thrust_n: Num) -> tuple[Num, Num]:
+        """(torque of all motors together [N m], speed [rad/s]) of the output shaft, worked out together."""
+
     def speed_at_shaft(self, shaft_rad_s: Num) -> Num:
         """Speed at which an output shaft that turns so fast gives no thrust any more [m/s]."""
 

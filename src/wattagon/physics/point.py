@@ -222,9 +222,10 @@ def _gives(train: Powertrain, load: Load, speed_m_s: float, need_n: float, emf_v
     """Whether a load that is not kinematic is held at a speed: by the torque that is left at the turns that hold it."""
     if need_n <= 0.0:
         return False
-    shaft = train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, need_n)
+    output, turning = load.shaft(speed_m_s, need_n)
+    shaft = train.reduction.ratio * turning
     current, _ = train.largest_current(shaft, train.supply(emf_v, burst=burst), vehicle_m_s=speed_m_s, air_c=air_c, names=False)
-    return bool(train.output_torque_nm(current, shaft) >= load.shaft_torque_nm(speed_m_s, need_n))
+    return bool(train.output_torque_nm(current, shaft) >= output)
 
 
 def turning_with(train: Powertrain, load: Load, speed_m_s: float, dc_current_a: float, shaft_rad_s: float) -> float:
@@ -232,10 +233,11 @@ def turning_with(train: Powertrain, load: Load, speed_m_s: float, dc_current_a: 
     if load.kinematic:
         return shaft_rad_s
     low, high = 0.0, 1.0
-    over = lambda thrust: (
-        load.shaft_torque_nm(speed_m_s, thrust)
-        > train.output_torque_nm(dc_current_a, train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, thrust))
-    )
+
+    def over(thrust: float) -> bool:
+        output, turning = load.shaft(speed_m_s, thrust)
+        return bool(output > train.output_torque_nm(dc_current_a, train.reduction.ratio * turning))
+
     while not over(high) and high < 1e9:
         high *= 2.0
     for _ in range(60):

@@ -76,6 +76,9 @@ class Road:
     def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
         return speed_m_s / self.wheel_radius_m
 
+    def shaft(self, speed_m_s: Num, thrust_n: Num) -> tuple[Num, Num]:
+        return self.shaft_torque_nm(speed_m_s, thrust_n), self.shaft_speed_rad_s(speed_m_s, thrust_n)
+
     def turned(self, speed_m_s: Num, shaft_rad_s: Num) -> tuple[Num, Num]:
         raise InputError("load", "a vehicle on wheels", "one whose shaft may turn faster than it goes")
 

@@ -29,6 +29,5 @@ SCENES = (
     Scene(name="brief-loads", vehicle="Bittern", variant="A", play=_tab("cases", "counter")),
     Scene(name="brief-history-dark", vehicle="Bittern", variant="A", theme="dark", play=_tab("history")),
     Scene(name="brief", vehicle="Dunlin", variant="B", play=_at(9.0)),
-    Scene(name="brief-bike-dark", vehicle="Bittern", variant="A", theme="dark", play=_at(5.5)),
-    Scene(name="brief-kart", vehicle="Corncrake", variant="A", units="imperial", play=_at(6.0)),
+    Scene(name="brief-boat", vehicle="Garganey", variant="C", units="nautical", play=_at(1.9)),
 )

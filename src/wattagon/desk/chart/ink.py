@@ -187,11 +187,12 @@ def thinned(points: NDArray[np.float64]) -> NDArray[np.float64]:
 def curve(painter: QPainter, points: NDArray[np.float64], with_pen: QPen, *, whole: bool = False) -> None:
     """A line through points (n, 2) in pixels; gaps where a point is not finite, unless it is known to be `whole`.
 
-    A pen of width 1 is drawn six times as quickly as a wider one, so a solid line of about two is drawn as two of one.
+    A pen of width 1 is drawn six times as quickly as a wider one, so a line of about two is drawn as two of one.
     """
     width = with_pen.widthF()
-    double = 1.5 < width < 2.3 and with_pen.style() == Qt.PenStyle.SolidLine
-    painter.setPen(pen(with_pen.color(), 1.0) if double else with_pen)
+    double = 1.5 < width < 2.3
+    # dashes are measured in widths
+    painter.setPen(pen(with_pen.color(), 1.0, tuple(width * dash for dash in with_pen.dashPattern())) if double else with_pen)
     painter.setBrush(Qt.BrushStyle.NoBrush)
     finite = None if whole else np.isfinite(points).all(axis=1)
     if finite is None or finite.all():

@@ -243,7 +243,11 @@ class PullMap(QWidget):
 
     def _water(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> list[tuple[str, NDArray[np.float64]]]:
         top = axes.x_high / unit_of("speed", self._session.unit_set).per_si
-        line = functools.partial(self._line, axes)
+        high = 4.0 * axes.y_high / unit_of("force", self._session.unit_set).per_si  # dashes far above are cut by nobody but the painter
+
+        def line(speed: NDArray[np.float64], force: NDArray[np.float64]) -> NDArray[np.float64]:
+            return self._line(axes, speed, np.minimum(force, high))
+
         paint_fans(painter, axes, theme, study, top, study.states["nominal"].edge, line)
         return paint_hull(painter, theme, study, top, line)
 

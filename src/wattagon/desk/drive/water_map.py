@@ -40,8 +40,8 @@ def paint_fans(painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, t
         if not best:
             fill(painter, np.vstack([lines[1, k], lines[2, k][::-1]]), with_alpha(theme.mechanical, 0.10))
         line = lines[0, k]
-        width, alpha = (1.4, 0.75) if best else (1.0, 0.30)
-        curve(painter, line, pen(with_alpha(theme.mechanical, alpha), width), whole=True)
+        alpha = 0.85 if best else 0.30
+        curve(painter, line, pen(with_alpha(theme.mechanical, alpha), 1.0), whole=True)
         words = f"{fan.efficiency:.0%}"
         if line[-1, 1] >= axes.rect.top():
             ends.append((axes.rect.right(), float(line[-1, 1]), words))
@@ -80,7 +80,7 @@ def paint_hull(painter: QPainter, theme: Theme, study: DriveStudy, top_m_s: floa
     fill(painter, np.vstack([low, high[::-1]]), with_alpha(theme.mechanical, 0.22))
     made = []
     if dotted:
-        curve(painter, dotted[0], pen(with_alpha(theme.mechanical, 0.8), 1.2, (2.0, 3.0)), whole=True)
+        curve(painter, dotted[0], pen(theme.mechanical, 1.0, (2.0, 3.0)), whole=True)
         made.append(("by measures alone", dotted[0]))
     inside = speeds <= line.trusted_m_s
     curve(painter, points[inside], pen(theme.mechanical, 2.0), whole=True)

@@ -8,11 +8,6 @@ from wattagon.design.paths import Edit
 from wattagon.desk.scene import Scene, Wait
 
 
-def _before(window: Any, bench: Any, wait: Wait) -> None:
-    window.session.set_moment(speed_m_s=6.0, grade=0.0, charge=0.5)
-    wait(lambda: bench.book.outset is not None)
-
-
 def _search(window: Any, bench: Any, wait: Wait) -> None:
     window.session.set_moment(speed_m_s=6.0, grade=0.0, charge=0.5)
     bench.book.search()
@@ -49,9 +44,8 @@ def _none(window: Any, bench: Any, wait: Wait) -> None:
 
 
 SCENES = (
-    Scene(name="finder-before", vehicle="Dunlin", variant="B", play=_before),
     Scene(name="finder", vehicle="Dunlin", variant="B", play=_found),
-    Scene(name="finder-compare", vehicle="Dunlin", variant="B", play=_compare),
+    Scene(name="finder-compare", vehicle="Garganey", variant="A", play=_compare),
     Scene(name="finder-freedom", vehicle="Bittern", variant="A", units="imperial", play=_freedom),
     Scene(name="finder-none-dark", vehicle="Corncrake", variant="A", theme="dark", play=_none),
 )

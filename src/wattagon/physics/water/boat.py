@@ -150,14 +150,21 @@ class Boat:
         held = np.maximum(force, 0.0) / (self.kg_m3 * diameter**power * np.where(fast, 1.0, np.maximum(coefficient, 1e-9)))
         return np.where(fast, by_inflow, np.sqrt(held))
 
-    def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
+    def props(self, speed_m_s: Num, thrust_n: Num) -> tuple[NDArray[np.float64], Num, NDArray[np.float64], NDArray[np.float64]]:
+        """(advance ratio, turns a second, K_T, K_Q) of propellers that give a thrust together."""
         advance = self.advance(speed_m_s, thrust_n)
-        return 2.0 * math.pi * self.turns_s(speed_m_s, advance, self.own_thrust_n(thrust_n), self.screw.thrust.at(advance), 4)
+        push = self.screw.thrust.at(advance)
+        return advance, self.turns_s(speed_m_s, advance, self.own_thrust_n(thrust_n), push, 4), push, self.screw.torque.at(advance)
+
+    def shaft(self, speed_m_s: Num, thrust_n: Num) -> tuple[Num, Num]:
+        _, turns, _, takes = self.props(speed_m_s, thrust_n)
+        return self.propellers * takes * self.kg_m3 * turns**2 * self.screw.diameter_m**5, 2.0 * math.pi * turns
+
+    def shaft_speed_rad_s(self, speed_m_s: Num, thrust_n: Num) -> Num:
+        return self.shaft(speed_m_s, thrust_n)[1]
 
     def shaft_torque_nm(self, speed_m_s: Num, thrust_n: Num) -> Num:
-        advance = self.advance(speed_m_s, thrust_n)
-        turns = self.turns_s(speed_m_s, advance, self.own_thrust_n(thrust_n), self.screw.thrust.at(advance), 4)
-        return self.propellers * self.screw.torque.at(advance) * self.kg_m3 * turns**2 * self.screw.diameter_m**5
+        return self.shaft(speed_m_s, thrust_n)[0]
 
     def by_torque(self, speed_m_s: Num, shaft_torque_nm: Num) -> tuple[NDArray[np.float64], Num]:
         """(advance ratio, turns a second) of propellers that take a torque together."""

@@ -46,9 +46,8 @@ def boat_in(resolved: Resolved) -> Boat:
 def props_at(resolved: Resolved, speed_m_s: Num, thrust_n: Num) -> tuple[NDArray[np.float64], ...]:
     """The figures of `Prop` along speeds and thrusts on the hull, as arrays in its order."""
     boat = boat_in(resolved)
-    turns = np.asarray(boat.shaft_speed_rad_s(speed_m_s, thrust_n)) / math.tau
-    advance = boat.advance(speed_m_s, thrust_n)
-    kt, kq = np.asarray(boat.screw.thrust.at(advance)), np.asarray(boat.screw.torque.at(advance))
+    advance, turning, kt, kq = boat.props(speed_m_s, thrust_n)
+    turns = np.asarray(turning)
     head = float(boat.kg_m3) * turns**2 * float(boat.screw.diameter_m) ** 4
     goes, takes = turns > 0.0, kq > 0.0
     slip = np.where(goes, 1.0 - speed_m_s / np.where(goes, turns * float(boat.screw.pitch_m), 1.0), np.nan)
@@ -61,9 +60,10 @@ def prop_at(resolved: Resolved, speed_m_s: float, thrust_n: float) -> Prop:
     return Prop(*(float(figure) for figure in props_at(resolved, speed_m_s, thrust_n)))
 
 
-def dock_factors(design: Design, stock: Catalogue) -> tuple[Factor, Factor] | None:
+def dock_factors(design: Design, stock: Catalogue, resolved: Resolved | None = None) -> tuple[Factor, Factor] | None:
     """(factor on thrust, factor on torque) of the active variant's dock test against its outline alone; None with fewer than two rows.
 
+    `resolved` is the design where it is worked out already; with factors of its own it is once more, without.
     Raises InputError for what cannot be believed.
     """
     choice = design.variant().propeller
@@ -71,8 +71,9 @@ def dock_factors(design: Design, stock: Catalogue) -> tuple[Factor, Factor] | No
     if choice is None or len(rows) < 2:
         return None
     plain = replace(choice, thrust_factor=None, torque_factor=None)
-    variants = tuple(replace(v, propeller=plain) if v is design.variant() else v for v in design.variants)
-    resolved = resolve(replace(design, variants=variants), stock)
+    if resolved is None or choice != plain:
+        variants = tuple(replace(v, propeller=plain) if v is design.variant() else v for v in design.variants)
+        resolved = resolve(replace(design, variants=variants), stock)
     boat = replace(boat_in(resolved), deduction=DOCK_DEDUCTION)
     return fit_dock(resolved.train, boat, [Pulled(row.pull, row.volts, row.amps, row.rpm) for row in rows])
 

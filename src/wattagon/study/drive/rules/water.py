@@ -102,7 +102,7 @@ def dock_test(case: Case) -> Verdict | None:
     choice = case.study.resolved.variant.propeller
     assert choice is not None
     try:
-        found = dock_factors(case.design, case.stock)
+        found = dock_factors(case.design, case.stock, case.study.resolved)
     except InputError as refusal:
         return unknown(f"Dock test not taken: {refusal}")
     if found is None:
