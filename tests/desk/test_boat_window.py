@@ -1,9 +1,11 @@
 """A boat in the real window: brief, drive, ride, finder and the dialog of a new one, by hand."""
 
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
+from PySide6.QtWidgets import QTableWidget
 
 from tests.desk.case import DeskTestCase
 from wattagon.design.boats import BOATS
@@ -138,6 +140,44 @@ class BoatWindowTest(DeskTestCase):
         self.assertEqual(self.session.moment.grade, 0.0)
         QTest.keyClick(plot, Qt.Key.Key_Up)
         self.assertEqual(self.session.moment.grade, 0.0)
+
+    def test_rows_of_a_table_are_added_and_refused_as_one(self):
+        brief, told = self.show("brief"), []
+        brief.side.setCurrentWidget(brief.tow)
+        tow = brief.tow.rows
+        self.session.told.connect(lambda words, bad: told.append((words, bad)))
+        before = self.session.design.vehicle.hull.tow
+        with TemporaryDirectory() as folder:
+            path = Path(folder) / "bank.csv"
+            path.write_text("speed [kn],pull [kgf],sea\n2,3,flat\n3,7,flat\n")
+            tow.read(path)
+            rows = self.session.design.vehicle.hull.tow
+            self.assertEqual(rows[:-2], before)
+            self.assertAlmostEqual(rows[-1].pull, 7 * 9.80665)
+            self.assertEqual(tow.table.rowCount(), len(rows) + 1)
+            self.session.undo()
+            self.assertEqual(self.session.design.vehicle.hull.tow, before)
+            path.write_text("speed [kn],pull [kgf]\n2,3\n3,seven\n")
+            tow.read(path)
+        self.assertEqual(self.session.design.vehicle.hull.tow, before)
+        self.assertTrue(told[-1][1])
+        self.assertIn("row 3", told[-1][0])
+
+    def test_own_coefficients_are_typed_and_take_the_place_of_the_shape(self):
+        self.show("drive")
+        self.window.show_link("propeller")
+        self.app.processEvents()
+        table = self.drive.parts.findChild(QTableWidget, "table-variant.propeller.open_water")
+        pull = self.session.study.docks["full"].pull_n
+        rows = (("0.1", "0.28", "0.033"), ("0.3", "0.2", "0.026"), ("0.5", "0.11", "0.018"), ("0.65", "0.03", "0.01"))
+        for k, row in enumerate(rows):
+            for j, text in enumerate(row):
+                table.item(k, j).setText(text)
+        self.assertEqual(len(self.session.design.variant().propeller.open_water), 4)
+        self.assertNotAlmostEqual(self.session.study.docks["full"].pull_n, pull, 1)
+        self.assertIn("its own table of 4 rows", " ".join(f.title for f in self.session.findings))
+        table.item(0, 1).setText("30")
+        self.assertEqual(self.session.design.variant().propeller.open_water[0].thrust, 0.28)
 
     def test_parts_name_the_propeller_and_take_a_dock_reading(self):
         drive = self.show("drive")

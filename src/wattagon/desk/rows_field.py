@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import fields, replace
+from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QSignalBlocker, Qt, Signal
 from PySide6.QtGui import QKeyEvent
-from PySide6.QtWidgets import QAbstractItemView, QHeaderView, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QAbstractItemView, QFileDialog, QHeaderView, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from wattagon.design.paths import Edit, get
 from wattagon.desk.following import Following
@@ -15,6 +16,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 from wattagon.errors import PathError, WattagonError
 from wattagon.exchange import units
+from wattagon.exchange.readings_csv import read_readings
 
 
 class _Table(QTableWidget):
@@ -59,6 +61,12 @@ class RowsField(Following, QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
         layout.addWidget(self.table)
+        self.bring = QPushButton("from a CSV table…", objectName=f"csv-{path}")
+        self.bring.setFlat(True)
+        self.bring.setFont(font(12))
+        self.bring.setToolTip("Adds the rows of a table; heads may name a unit: speed [kn]")
+        self.bring.clicked.connect(self.ask)
+        layout.addWidget(self.bring, alignment=Qt.AlignmentFlag.AlignLeft)
         session.design_changed.connect(self.followed)
         session.looks_changed.connect(self.followed)
         self.refresh()
@@ -135,8 +143,10 @@ class RowsField(Following, QWidget):
         self.refresh()
 
     def _value(self, text: str, j: int) -> float:
-        _, heading, dimension = self._columns[j]
-        return units.parse(text, dimension, self._session.unit_set, field=f"{self._label}, {heading}")
+        name, heading, dimension = self._columns[j]
+        value = units.parse(text, dimension, self._session.unit_set, field=f"{self._label}, {heading}")
+        next(item for item in fields(self._kind) if item.name == name).metadata["spec"].check(f"{self._label}, {heading}", value)
+        return value
 
     def remove(self) -> None:
         """The chosen row goes; undo brings it back."""
@@ -144,3 +154,19 @@ class RowsField(Following, QWidget):
         if 0 <= k < len(rows):
             del rows[k]
             self._session.try_apply(Edit(label=f"{self._label}: row {k + 1} removed", changes=((self._path, tuple(rows)),)))
+
+    def ask(self) -> None:
+        """Bring in rows from a file that is chosen."""
+        name, _ = QFileDialog.getOpenFileName(self, self._label, "", "Tables (*.csv *.txt)")
+        if name:
+            self.read(Path(name))
+
+    def read(self, path: Path) -> None:
+        """Rows of a table behind those that there are."""
+        try:
+            fresh: tuple[Any, ...] = read_readings(path, self._kind, self._session.unit_set)
+            self._session.apply(
+                Edit(label=f"{self._label}: {len(fresh)} rows of {path.name}", changes=((self._path, (*self.rows(), *fresh)),))
+            )
+        except WattagonError as refusal:
+            self._session.told.emit(str(refusal), True)

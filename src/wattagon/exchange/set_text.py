@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import re
+from dataclasses import fields
 from typing import Any, get_args, get_origin
 
 from wattagon.design import codec
 from wattagon.design.paths import Place, place, put
 from wattagon.design.quantity import Quantity
-from wattagon.design.tree import Design, ReductionKind, ShelfItem, StageChoice, WheelChoice
+from wattagon.design.tree import Design, DockRow, OpenWaterRow, ReductionKind, ShelfItem, StageChoice, TowRow, WheelChoice
 from wattagon.errors import FileError, InputError, PathError
 from wattagon.exchange import units
 
@@ -71,7 +72,30 @@ def _record(kind: Any, text: str, path: str) -> Any:
         return kind(part=part.strip(), **({"count": units.whole(count, "count", path)} if count and kind is ShelfItem else {}))
     if kind is StageChoice:
         return _stage(text, path)
+    if kind in READINGS:
+        return _reading(kind, text, path)
     raise InputError(path, units.quoted(text), "an object of JSON in braces")
+
+
+READINGS = (TowRow, DockRow, OpenWaterRow)
+_READING = re.compile(r"[-+]?(?:\d[\d.]*|\.\d+)(?:[eE][-+]?\d+)?(?:\s*[^\d\s;,.+-][^\s;,]*)?")
+
+
+def _reading(kind: Any, text: str, path: str) -> Any:
+    """One row of a test: its values in their order, each with its unit or in SI."""
+    asked = [(item.name, item.metadata["spec"]) for item in fields(kind) if "spec" in item.metadata]
+    found = _READING.findall(text)
+    rest = _READING.sub("", text).strip(" ;,\t")
+    if len(found) != len(asked) or rest:
+        raise InputError(path, units.quoted(text), ", ".join(spec.label for _, spec in asked) + ", such as " + EXAMPLES[kind])
+    values = {}
+    for (name, spec), part in zip(asked, found, strict=True):
+        values[name] = units.parse(part, spec.dimension, field=f"{path}, {spec.label}")
+        spec.check(f"{path}, {spec.label}", values[name])
+    return kind(**values)
+
+
+EXAMPLES = {TowRow: '"1.2 m/s 3 kgf"', DockRow: '"80 N 24.6 V 12 A 900 rpm"', OpenWaterRow: '"0.2 0.25 0.032"'}
 
 
 _STAGE = re.compile(

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import field
+from dataclasses import field, replace
 from enum import StrEnum
 
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
@@ -201,6 +201,17 @@ class DockRow:
     extra: Extra = field(default_factory=no_extra)
 
 
+@record(frozen=True, slots=True, kw_only=True)
+class OpenWaterRow:
+    """One point of a propeller's own coefficients in open water."""
+
+    advance: float = field(metadata=spec("J", "number", 0.0, 3.0, "inflow over turns a second and diameter"))
+    thrust: float = field(metadata=spec("K_T", "number", -1.0, 2.0, "thrust over density, turns squared, diameter to the fourth"))
+    torque: float = field(metadata=spec("K_Q", "number", -0.1, 0.5, "torque over density, turns squared, diameter to the fifth"))
+    out: bool = False  # left out of the table
+    extra: Extra = field(default_factory=no_extra)
+
+
 MOST_DOCK_ROWS = 200
 
 
@@ -242,12 +253,21 @@ class PropellerChoice:
     thrust_factor: Quantity | None = field(default=None, metadata=spec("thrust by the dock test", "number", 0.6, 1.5, "over the forecast"))
     torque_factor: Quantity | None = field(default=None, metadata=spec("torque by the dock test", "number", 0.6, 1.5, "over the forecast"))
     dock: tuple[DockRow, ...] = ()
+    open_water: tuple[OpenWaterRow, ...] = ()  # of the user's own; empty: by blade elements
     overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": PropellerPart})
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
         if len(self.dock) > MOST_DOCK_ROWS:
             raise InputError("dock", f"{len(self.dock)} rows", f"up to {MOST_DOCK_ROWS}")
+        if len(self.open_water) > MOST_DOCK_ROWS:
+            raise InputError("open_water", f"{len(self.open_water)} rows", f"up to {MOST_DOCK_ROWS}")
+
+    def other(self, part: str) -> PropellerChoice:
+        """Another propeller in the same place; what callipers, a dock test or a table told of the old one does not hold for it."""
+        if part == self.part:
+            return self
+        return replace(self, part=part, overrides={}, thrust_factor=None, torque_factor=None, dock=(), open_water=())
 
 
 @record(frozen=True, slots=True, kw_only=True)

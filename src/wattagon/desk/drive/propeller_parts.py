@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from PySide6.QtWidgets import QVBoxLayout
 
 from wattagon.design.parts import PropellerPart
 from wattagon.design.paths import Edit
-from wattagon.design.tree import Cooling, DockRow, Place, PropellerChoice
+from wattagon.design.tree import Cooling, DockRow, OpenWaterRow, Place, PropellerChoice
 from wattagon.desk.fields import ChoiceField
 from wattagon.desk.picker import pick
 from wattagon.desk.rows_field import RowsField
@@ -41,6 +40,9 @@ TAIL = (("tail_length", "Length of the tail"), ("pivot_height", "Pivot above wat
 DOCK_WORDS = "Level rope to a strong point, steps of throttle,\nwater three diameters deep.\nPeople clear of rope and propeller."
 DOCK = (("pull", "pull", "force"), ("volts", "pack volts", "voltage"), ("amps", "pack amps", "current"), ("rpm", "rpm", "rpm"))
 
+OPEN_WATER_WORDS = "Coefficients of your own propeller, from four rows on;\nwithout them its shape gives them."
+OPEN_WATER = (("advance", "J", "number"), ("thrust", "K_T", "number"), ("torque", "K_Q", "number"))
+
 
 def propeller_section(panel: PartsPanel, layout: QVBoxLayout, session: Session, choice: PropellerChoice) -> None:
     """Fill the form; it follows values by itself."""
@@ -62,6 +64,9 @@ def propeller_section(panel: PartsPanel, layout: QVBoxLayout, session: Session, 
     form = panel.section(layout, "dock", "Dock test")
     form.addRow(panel.soft(DOCK_WORDS))
     form.addRow(RowsField(session, "variant.propeller.dock", DockRow, DOCK, "Dock test"))
+    form = panel.section(layout, "open-water", "Open water")
+    form.addRow(panel.soft(OPEN_WATER_WORDS))
+    form.addRow(RowsField(session, "variant.propeller.open_water", OpenWaterRow, OPEN_WATER, "Open water"))
 
 
 def pick_propeller(session: Session, panel: PartsPanel) -> None:
@@ -70,9 +75,5 @@ def pick_propeller(session: Session, panel: PartsPanel) -> None:
     part = pick(session, PropellerPart, choice.part if choice is not None else "", panel)
     if part is None or (choice is not None and part.id == choice.part):
         return
-    fresh = (
-        replace(choice, part=part.id, overrides={}, thrust_factor=None, torque_factor=None, dock=())
-        if choice is not None
-        else PropellerChoice(part=part.id)
-    )
+    fresh = choice.other(part.id) if choice is not None else PropellerChoice(part=part.id)
     session.try_apply(Edit(label=part.name, changes=(("variant.propeller", fresh),)))

@@ -8,6 +8,7 @@ the surface are not in it.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from typing import NamedTuple
 
 import numpy as np
@@ -119,7 +120,7 @@ def sections(shape: Blades, drag: float, advance: NDArray[np.float64], x: NDArra
 
 
 class OpenWater(NamedTuple):
-    """Thrust and torque coefficients over even advance ratios from 0; shapes (n,)."""
+    """Thrust and torque coefficients over advance ratios from 0; shapes (n,)."""
 
     advance: NDArray[np.float64]
     thrust: NDArray[np.float64]  # K_T
@@ -154,6 +155,39 @@ class OpenWater(NamedTuple):
         found = self.efficiency(tried)
         k = int(np.argmax(found))
         return float(tried[k]), float(found[k])
+
+
+LEAST_ROWS, LATEST_BEGIN, FURTHEST_END = 4, 0.2, 0.35  # of a table: rows, first advance ratio, K_T that is left at its end
+
+
+def open_water_of(rows: Sequence[tuple[float, float, float]]) -> OpenWater:
+    """Coefficients from a table of (J, K_T, K_Q) in any order: straight between its points, to rest and to no thrust by its ends.
+
+    Raises InputError where rows are too few, do not begin near rest or end near no thrust, or a propeller cannot be so.
+    """
+    table = np.array(sorted(rows), dtype=float).reshape(-1, 3)
+    advance, thrust, torque = table.T
+    require("open_water", len(table), len(table) >= LEAST_ROWS, f"{LEAST_ROWS} rows or more")
+    twice = advance[1:][np.diff(advance) < 1e-6]
+    require("open_water", f"J {twice[0]:g} twice" if twice.size else "", twice.size == 0, "each advance ratio once")
+    require("open_water", f"the first row at J {advance[0]:g}", advance[0] <= LATEST_BEGIN, f"a first row at J {LATEST_BEGIN:g} or below")
+    rising = np.flatnonzero(np.diff(thrust) >= 0.0)
+    require("open_water", f"K_T rises at J {advance[1:][rising[0]]:g}" if rising.size else "", rising.size == 0, "K_T that falls with J")
+    require("open_water", f"K_T {thrust[0]:g} at the first row", thrust[0] > 0.0, "above 0")
+    ends = bool(thrust[-1] <= FURTHEST_END * thrust[0])
+    require("open_water", f"K_T {thrust[-1]:g} at the last row", ends, f"at most {FURTHEST_END:.0%} of the first: rows to near no thrust")
+    no = np.flatnonzero((torque <= 0.0) & (thrust > 0.0))
+    require(
+        "open_water", f"K_Q {torque[no[0]]:g} at J {advance[no[0]]:g}" if no.size else "", no.size == 0, "above 0 while there is thrust"
+    )
+    if thrust[-1] > 0.0:
+        step = thrust[-1] * (advance[-1] - advance[-2]) / (thrust[-2] - thrust[-1])
+        left = torque[-1] + step * (torque[-1] - torque[-2]) / (advance[-1] - advance[-2])
+        require("open_water", f"K_Q {left:.3g} where K_T ends", left > 0.0, "K_Q that lasts until K_T ends")
+        table = np.vstack([table, [advance[-1] + step, 0.0, left]])
+    if advance[0] > 0.0:
+        table = np.vstack([table[0] - (table[1] - table[0]) * advance[0] / (advance[1] - advance[0]), table])
+    return OpenWater(table[:, 0], table[:, 1], table[:, 2])
 
 
 def open_water(shape: Blades, drag: float = 0.0100) -> OpenWater:

@@ -100,7 +100,7 @@ def _screw(choice: PropellerChoice, stock: Catalogue, name: str, label: str) -> 
         if not fit:
             return None, None
         to = min(fit, key=far)
-        return Edit(label=to.name, changes=(("variant.propeller", replace(choice, part=to.id, overrides={})),)), float(getattr(to, name))
+        return Edit(label=to.name, changes=(("variant.propeller", choice.other(to.id)),)), float(getattr(to, name))
 
     down, up = step(-1), step(+1)
     return Lever(

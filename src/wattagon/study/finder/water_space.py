@@ -24,7 +24,6 @@ from wattagon.design.tree import (
     MotorChoice,
     PackChoice,
     Place,
-    PropellerChoice,
     ReductionKind,
     StageChoice,
     Variant,
@@ -311,15 +310,8 @@ def _boat_for(design: Design, stock: Catalogue, count: int) -> Boat:
 def _screw_for(design: Design, part: PropellerPart) -> Screw:
     choice, hull = design.variant().propeller, design.vehicle.hull
     assert choice is not None and hull is not None
-    read, fresh = Reader(False), screw_choice(choice, part)
+    read, fresh = Reader(False), choice.other(part.id)
     return screw_fitted(read, "x", fresh, fitted(part, fresh), water_of(read, hull))
-
-
-def screw_choice(choice: PropellerChoice, part: PropellerPart) -> PropellerChoice:
-    """Another propeller in the same place; what a dock test or callipers told of the old one does not hold for it."""
-    if part.id == choice.part:
-        return choice
-    return replace(choice, part=part.id, overrides={}, thrust_factor=None, torque_factor=None, dock=())
 
 
 def _worked(
@@ -390,5 +382,5 @@ def water_variant(space: WaterSpace, row: Row) -> Variant:
         controller=ControllerChoice(part=space.controller_parts[controller].id, motor_current_a=motor_a, pack_current_a=pack_a),
         pack=space.pack_choices[pack],
         stages=space.gearings[n][gearing].stages,
-        propeller=replace(screw_choice(base.propeller, space.propellers[screw]), count=count),
+        propeller=replace(base.propeller.other(space.propellers[screw].id), count=count),
     )

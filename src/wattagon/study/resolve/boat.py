@@ -25,7 +25,7 @@ from wattagon.physics.water.boat import SPEEDS, Boat, Screw, screw_of
 from wattagon.physics.water.hull import floating_n
 from wattagon.physics.water.limits import long_tail
 from wattagon.physics.water.planing import blend, planing, volume_froude
-from wattagon.physics.water.propeller import ROUGHNESS, Blades, blade_drag, open_water
+from wattagon.physics.water.propeller import ROUGHNESS, Blades, blade_drag, open_water, open_water_of
 from wattagon.physics.water.tow import Tow, fit_tow, other_load
 from wattagon.physics.water.water import Water, water
 from wattagon.study.resolve.reader import Reader
@@ -132,6 +132,21 @@ def _screw(shape: Blades, drag: float, factors: tuple[float, float]) -> Screw:
     return screw_of(shape.diameter_m, shape.pitch_m, open_water(shape, drag).scaled(*factors))
 
 
+@functools.lru_cache(maxsize=32)
+def _own_screw(shape: Blades, rows: tuple[tuple[float, float, float], ...], factors: tuple[float, float]) -> Screw | None:
+    """A propeller by its own table; None where that cannot be taken, which a finding says."""
+    try:
+        own = open_water_of(rows)
+    except InputError:
+        return None
+    return screw_of(shape.diameter_m, shape.pitch_m, own.scaled(*factors))
+
+
+def open_water_rows(choice: PropellerChoice) -> tuple[tuple[float, float, float], ...]:
+    """(J, K_T, K_Q) of the rows that count."""
+    return tuple((row.advance, row.thrust, row.torque) for row in choice.open_water if not row.out)
+
+
 def screw_fitted(read: Reader, base: str, choice: PropellerChoice, part: PropellerPart, medium: Water) -> Screw:
     """A propeller at work, with the factors of a dock test where there was one."""
     value = lambda name, dimension: read.need(f"{base}.propeller", choice, part, name, getattr(part, name), dimension)
@@ -148,6 +163,11 @@ def screw_fitted(read: Reader, base: str, choice: PropellerChoice, part: Propell
     for name in ("thrust_factor", "torque_factor"):
         given = getattr(choice, name)
         factors.append(1.0 if given is None else read.quantity(f"{base}.propeller.{name}", given, "number"))
+    rows = open_water_rows(choice)
+    own = _own_screw(shape, rows, (factors[0], factors[1])) if rows else None
+    if own is not None:
+        read.keep(f"{base}.propeller.open_water", float(len(rows)), Known.MEASURED, "number")
+        return own
     return _screw(shape, drag, (factors[0], factors[1]))
 
 

@@ -14,13 +14,13 @@ from wattagon.design.tree import GoalKind, Place, VehicleKind
 from wattagon.errors import InputError
 from wattagon.physics.water.hull import WALL_FROUDE, slenderness, wall_speed_m_s
 from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S, blade_root, heel_rad, long_tail
-from wattagon.physics.water.propeller import Blades, chord_ratio, thickness_ratio
+from wattagon.physics.water.propeller import Blades, chord_ratio, open_water_of, thickness_ratio
 from wattagon.study.drive.rules.rests import MASS, PULL
 from wattagon.study.drive.water import boat_in, cavitates, dock_factors, held_motor_a, loaded_share, over_hump_m_s, prop_at
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import CHARGE_STATES
-from wattagon.study.resolve.boat import propeller_depth_m
+from wattagon.study.resolve.boat import open_water_rows, propeller_depth_m
 
 OVER_PROPPED, UNDER_PROPPED = 0.70, 0.93  # turns at full throttle, of those without load
 # what blades bear at the root, layers across the blade where printed; half of it for hours in the wet; typical
@@ -60,7 +60,9 @@ def _others(case: Case, *, smaller: bool) -> tuple[Edit, ...]:
     takes = lambda part: part.diameter_m**4 * part.pitch_m
     fit = [part for part in case.stock.all(PropellerPart) if (takes(part) < takes(now)) == smaller and part.id != now.id]
     fit.sort(key=lambda part: abs(math.log(takes(part) / takes(now))))
-    return tuple(Edit(label=part.name, changes=(("variant.propeller.part", part.id),)) for part in fit[:10])
+    choice = case.study.resolved.variant.propeller
+    assert choice is not None
+    return tuple(Edit(label=part.name, changes=(("variant.propeller", choice.other(part.id)),)) for part in fit[:10])
 
 
 def match(case: Case) -> Verdict:
@@ -120,6 +122,22 @@ def dock_test(case: Case) -> Verdict | None:
     edit = Edit(label="Take the dock test's factors", changes=(("variant.propeller", replace(choice, **fresh)),))
     title = f"Dock test: {', '.join(words)}, {taken}"
     return Verdict(status=status, title=title, margin=1.0 - off / 3.0, candidates=lambda: (edit,))
+
+
+def own_table(case: Case) -> Verdict | None:
+    """Whether the propeller's own open-water table was taken, and why not."""
+    choice = case.study.resolved.variant.propeller
+    assert choice is not None
+    rows = open_water_rows(choice)
+    if not rows:
+        return None
+    try:
+        best, share = open_water_of(rows).best()
+    except InputError as refusal:
+        return unknown(f"Open-water table not taken, its shape is: {refusal}")
+    return Verdict(
+        status=Status.CLEAR, title=f"Propeller by its own table of {len(rows)} rows: best {share:.0%} in open water, at J {best:.2f}"
+    )
 
 
 def depth(case: Case) -> Verdict:
@@ -202,7 +220,9 @@ def _of_metal(case: Case) -> tuple[Edit, ...]:
     now = part_of(case)
     fit = [part for part in case.stock.all(PropellerPart) if part.make in ("cast", "machined")]
     fit.sort(key=lambda part: abs(math.log(part.diameter_m / now.diameter_m)) + abs(math.log(part.pitch_m / now.pitch_m)))
-    return tuple(Edit(label=part.name, changes=(("variant.propeller.part", part.id),)) for part in fit[:4])
+    choice = case.study.resolved.variant.propeller
+    assert choice is not None
+    return tuple(Edit(label=part.name, changes=(("variant.propeller", choice.other(part.id)),)) for part in fit[:4])
 
 
 def heel(case: Case) -> Verdict | None:
@@ -311,6 +331,13 @@ RULES: tuple[Rule, ...] = (
         "propeller",
         "Pull goes with the square of the turns; steps off that law mean air at the blades. People clear of rope and propeller.",
         dock_test,
+        SCREW,
+    ),
+    _rule(
+        "prop.open_water",
+        "propeller",
+        "A table of its own takes the place of what its shape gives; too few rows, or rows that no propeller has, are not taken.",
+        own_table,
         SCREW,
     ),
     _rule(
