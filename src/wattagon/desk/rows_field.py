@@ -30,7 +30,7 @@ class _Table(QTableWidget):
 
 
 Columns = tuple[tuple[str, str, str], ...]  # field, heading, dimension
-ROW_PX, MOST_SHOWN = 22, 5
+ROW_PX, MOST_SHOWN, LEAST_SHOWN = 22, 5, 2
 
 
 class RowsField(Following, QWidget):
@@ -61,7 +61,7 @@ class RowsField(Following, QWidget):
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(2)
         layout.addWidget(self.table)
-        self.bring = QPushButton("from a CSV table…", objectName=f"csv-{path}")
+        self.bring = QPushButton("from CSV…", objectName=f"csv-{path}")
         self.bring.setFlat(True)
         self.bring.setFont(font(12))
         self.bring.setToolTip("Adds the rows of a table; heads may name a unit: speed [kn]")
@@ -87,7 +87,7 @@ class RowsField(Following, QWidget):
                 begun = []
             self.table.setRowCount(len(rows) + 1)
             heads = [
-                f"{heading}, {units.unit_of(dimension, self._session.unit_set).text}" if dimension != "rpm" else heading
+                f"{heading}, {units.unit_of(dimension, self._session.unit_set).text}" if dimension not in ("rpm", "number") else heading
                 for _, heading, dimension in self._columns
             ]
             self.table.setHorizontalHeaderLabels(heads)
@@ -105,7 +105,8 @@ class RowsField(Following, QWidget):
             for j in range(len(self._columns)):
                 self.table.setItem(len(rows), j, QTableWidgetItem(begun[j] if begun else ""))
         shown = min(len(rows) + 1, MOST_SHOWN)
-        self.table.setFixedHeight(ROW_PX + 4 + shown * ROW_PX + 4)
+        self.table.setMaximumHeight(ROW_PX + 4 + shown * ROW_PX + 4)
+        self.table.setMinimumHeight(ROW_PX + 4 + min(shown, LEAST_SHOWN) * ROW_PX + 4)  # in a low window
 
     def _texts(self, row: int) -> list[str]:
         made = []

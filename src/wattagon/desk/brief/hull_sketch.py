@@ -28,6 +28,8 @@ from wattagon.study.resolve.boat import propeller_depth_m
 TWO_KG = 110.0  # from here on the crew is drawn as two
 CAN_M = (0.08, 0.10)  # of a motor whose size is not stated
 
+NARROW = 480.0  # pixels; names of measures would cover each other
+
 
 class HullSketch(Drawing):
     """Paints a boat; `chosen` tells the path of a measure that was clicked."""
@@ -60,8 +62,8 @@ class HullSketch(Drawing):
         area = QRectF(lower.left() + split, lower.top(), lower.width() - split, lower.height())
         self._from_above(p, theme, area, hull, variant, length)
 
-    def trim_words(self) -> str:
-        """How it lies, in the user's units."""
+    def trim_words(self, *, short: bool = False) -> str:
+        """How it lies, in the user's units; in short with the lower freeboard alone."""
         session = self.session
         if not session.docs or session.design.vehicle.hull is None or session.study is None:
             return ""
@@ -70,6 +72,8 @@ class HullSketch(Drawing):
         trim = "level" if abs(degrees) < 0.05 else f"{abs(degrees):.1f}° {'by the stern' if degrees > 0 else 'by the bow'}"
         say = session.say
         mark = "≈ " if lies.assumed else ""
+        if short:
+            return f"{mark}{trim}; freeboard {say(round(min(lies.aft_m, lies.ahead_m), 3), 'length')}"
         return f"{mark}{trim}; freeboard {say(round(lies.aft_m, 3), 'length')} aft, {say(round(lies.ahead_m, 3), 'length')} ahead"
 
     def spoken(self) -> str:
@@ -105,10 +109,12 @@ class HullSketch(Drawing):
         bow = view.hull(reach * length, lies.depth_m).x()
         x = min(bow - 6, area.right() - 100)
         self.dimension(p, theme, x, surface, view.at(0, -view.draught).y())
-        self.chip(p, theme, QPointF(x + 8, surface + 5), "vehicle.hull.draught", with_name=True)
+        narrow = area.width() < NARROW
+        where = QPointF(area.right() - 10, area.top() + 46) if narrow else QPointF(x + 8, surface + 5)
+        self.chip(p, theme, where, "vehicle.hull.draught", with_name=True, right=narrow)
         self._conditions(p, theme, area)
         p.setPen(theme.ink)
-        put_right(p, area.right() - 10, area.bottom() - 28, self.trim_words(), font(12, 600))
+        put_right(p, area.right() - 10, area.bottom() - 28, self.trim_words(short=narrow), font(12, 600))
 
     def _conditions(self, p: QPainter, theme: Theme, area: QRectF) -> None:
         x = area.left() + 10
@@ -200,9 +206,11 @@ class HullSketch(Drawing):
             p.setPen(pen(theme.mechanical, 1.6))
             p.drawLine(tip - QPointF(3.5, sign * 5), tip)
             p.drawLine(tip - QPointF(-3.5, sign * 5), tip)
-        p.setPen(theme.mechanical)
-        words = f"Ø {self.session.say(size, 'length')}"
-        put_text(p, hub.x() + 10, min(hub.y() + radius + 6, area.bottom() - 22), words, font(12, 600))
+        narrow = area.width() < 0.5 * NARROW
+        if not narrow:  # the ribbon has it too
+            p.setPen(theme.mechanical)
+            words = f"Ø {self.session.say(size, 'length')}"
+            put_text(p, hub.x() + 10, min(hub.y() + radius + 6, area.bottom() - 22), words, font(12, 600))
         right = view.hull(0.30, 0.0).x()
         self.upright(
             p,
@@ -214,8 +222,10 @@ class HullSketch(Drawing):
             share=0.80,
         )
         y = area.bottom() - 19
-        self.chip(p, theme, QPointF(area.left() + 8, y), "vehicle.hull.tip_gap", with_name=True)
-        self.chip(p, theme, QPointF(area.right() - 8, y), "vehicle.hull.transom_area", with_name=True, right=True)
+        gap_at = area.top() + 24 if narrow else y
+        self.chip(p, theme, QPointF(area.left() + 8, gap_at), "vehicle.hull.tip_gap", with_name=True)
+        at_top = area.top() + 5 if narrow else y
+        self.chip(p, theme, QPointF(area.right() - 8, at_top), "vehicle.hull.transom_area", with_name=True, right=True)
         if BOATS[self.session.design.vehicle.kind].planes:
             self.chip(p, theme, QPointF(area.right() - 8, y - 19), "vehicle.hull.deadrise", with_name=True, right=True)
 

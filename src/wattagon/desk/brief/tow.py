@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QLabel, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QLabel, QSizePolicy, QVBoxLayout, QWidget
 
 from wattagon.design.tree import TowRow
 from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
@@ -35,7 +35,7 @@ class TowChart(QWidget):
         self._session = session
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setObjectName("tow-chart")
-        self.setMinimumHeight(104)
+        self.setMinimumHeight(84)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Tow test: pull against speed")
         for signal in (session.design_changed, session.looks_changed):
@@ -122,8 +122,14 @@ class TowPanel(Following, QWidget):
         layout = QVBoxLayout(self)
         layout.setContentsMargins(2, 4, 2, 0)
         layout.setSpacing(5)
-        for widget in (how, self.rows, self.note, self.fit):
-            layout.addWidget(widget)
+        under = QHBoxLayout()
+        under.setSpacing(4)
+        under.addWidget(self.note, 1)
+        under.addWidget(self.rows.bring)
+        layout.addWidget(how)
+        layout.addWidget(self.rows)
+        layout.addLayout(under)
+        layout.addWidget(self.fit)
         layout.addWidget(self.chart, 1)
         session.design_changed.connect(self.followed)
         session.looks_changed.connect(self.followed)

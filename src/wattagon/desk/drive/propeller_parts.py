@@ -38,9 +38,9 @@ SHAFT = (("shaft_diameter", "Shaft"), ("shaft_span", "Between its bearings"), ("
 COOLINGS = {Cooling.PLACED: "as placed", Cooling.PUMP: "the leg's own pump", Cooling.LOOP: "closed loop, own pump"}
 TAIL = (("tail_length", "Length of the tail"), ("pivot_height", "Pivot above water"))
 DOCK_WORDS = "Level rope to a strong point, steps of throttle,\nwater three diameters deep.\nPeople clear of rope and propeller."
-DOCK = (("pull", "pull", "force"), ("volts", "pack volts", "voltage"), ("amps", "pack amps", "current"), ("rpm", "rpm", "rpm"))
+DOCK = (("pull", "pull", "force"), ("volts", "pack", "voltage"), ("amps", "pack", "current"), ("rpm", "rpm", "rpm"))
 
-OPEN_WATER_WORDS = "Coefficients of your own propeller, from four rows on;\nwithout them its shape gives them."
+OPEN_WATER_WORDS = "Its own coefficients, four rows or more;\nwithout them its shape gives them."
 OPEN_WATER = (("advance", "J", "number"), ("thrust", "K_T", "number"), ("torque", "K_Q", "number"))
 
 
