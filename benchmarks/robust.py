@@ -1,7 +1,7 @@
 """The long runs behind the short ones in the tests.
 
-2,000 random designs, 500 boats, 500 rides, 500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save and 200 of a busy
-window in four rhythms, 10,000 actions of a person on the real window.
+2,000 random designs, 500 boats, 500 rides, 500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save
+and 200 of a busy window in four rhythms, 10,000 actions of a person on the real window.
 
 Run: .venv/bin/python benchmarks/robust.py [designs|rides|heat|files|mutations|saves|kills|person] [how many].
 """

@@ -222,9 +222,11 @@ class HullSketch(Drawing):
             share=0.80,
         )
         y = area.bottom() - 19
-        gap_at = area.top() + 24 if narrow else y
+        choice = self.session.design.variant().propeller
+        crowded = narrow and choice is not None and choice.place is not Place.LONG_TAIL  # its carrier fills the lower half
+        gap_at = area.top() + 24 if crowded else y
         self.chip(p, theme, QPointF(area.left() + 8, gap_at), "vehicle.hull.tip_gap", with_name=True)
-        at_top = area.top() + 5 if narrow else y
+        at_top = area.top() + 5 if crowded else y - 19 if narrow else y
         self.chip(p, theme, QPointF(area.right() - 8, at_top), "vehicle.hull.transom_area", with_name=True, right=True)
         if BOATS[self.session.design.vehicle.kind].planes:
             self.chip(p, theme, QPointF(area.right() - 8, y - 19), "vehicle.hull.deadrise", with_name=True, right=True)
