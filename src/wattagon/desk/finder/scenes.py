@@ -9,7 +9,8 @@ from wattagon.desk.scene import Scene, Wait
 
 
 def _search(window: Any, bench: Any, wait: Wait) -> None:
-    window.session.set_moment(speed_m_s=6.0, grade=0.0, charge=0.5)
+    speed = 1.9 if window.session.design.vehicle.kind.floats else 6.0
+    window.session.set_moment(speed_m_s=speed, grade=0.0, charge=0.5)
     bench.book.search()
     wait(lambda: not bench.book.running)
 

@@ -167,7 +167,7 @@ def open_water_of(rows: Sequence[tuple[float, float, float]]) -> OpenWater:
     """
     table = np.array(sorted(rows), dtype=float).reshape(-1, 3)
     advance, thrust, torque = table.T
-    require("open_water", len(table), len(table) >= LEAST_ROWS, f"{LEAST_ROWS} rows or more")
+    require("open_water", f"{len(table)} rows", len(table) >= LEAST_ROWS, f"{LEAST_ROWS} rows or more")
     twice = advance[1:][np.diff(advance) < 1e-6]
     require("open_water", f"J {twice[0]:g} twice" if twice.size else "", twice.size == 0, "each advance ratio once")
     require("open_water", f"the first row at J {advance[0]:g}", advance[0] <= LATEST_BEGIN, f"a first row at J {LATEST_BEGIN:g} or below")
