@@ -35,7 +35,7 @@ from wattagon.desk.theme import THEMES, Theme, font
 from wattagon.desk.work import Worker
 from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
-from wattagon.physics.water.afloat import level_draught_m
+from wattagon.study.drive.afloat import laden_draught_m
 from wattagon.study.finder.first import FirstDrive, search_first
 
 LOOK_MS = 100
@@ -123,8 +123,7 @@ class Stage(QWidget):
         length, facts = v.hull.waterline_length.value, BOATS[v.kind]
         scale = min((self.width() - 300) / (1.15 * length), (self.height() - 120) / 2.2)
         surface = self.height() * 0.66
-        draught = float(level_draught_m(_mass(v) / 1000.0, length, v.hull.waterline_beam.value, facts.fullness, facts.hulls))
-        view = Float(QPointF(self.width() / 2 - 0.54 * length * scale, surface), scale, draught)
+        view = Float(QPointF(self.width() / 2 - 0.54 * length * scale, surface), scale, laden_draught_m(v))
         paint_crew(p, view, theme, facts.forward * length, 0.06, v.rider_mass.value > 110.0)
         paint_hull(p, view, theme, v, length, facts.depth)
         paint_water(p, theme, QRectF(0, surface, self.width(), self.height() - 62 - surface), surface)
@@ -146,10 +145,6 @@ class Stage(QWidget):
                 put_text(p, x + 2, y - 5, words, face)
             else:
                 put_text(p, x - text_width(asked.words, face) - 8, y + 20, asked.words, face)
-
-
-def _mass(v: Vehicle) -> float:
-    return v.empty_mass.value + v.rider_mass.value + v.load_mass.value
 
 
 class NewVehicle(QDialog):

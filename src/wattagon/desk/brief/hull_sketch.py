@@ -26,7 +26,7 @@ from wattagon.study.drive.afloat import Lying, load_moved, lying
 from wattagon.study.resolve.boat import propeller_depth_m
 
 TWO_KG = 110.0  # from here on the crew is drawn as two
-CAN_M = (0.08, 0.10)  # of a motor whose size is not stated
+CAN_M = (0.08, 0.10)  # of a motor that stock does not have
 
 NARROW = 480.0  # pixels; names of measures would cover each other
 
@@ -161,11 +161,8 @@ class HullSketch(Drawing):
         if resolved is not None and choice is not None and choice.part in stock.rows(PropellerPart):
             diameter = float(resolved.load.screw.diameter_m)  # type: ignore[attr-defined]
         part = stock.rows(MotorPart).get(variant.motor.part)
-        name = part.name if part is not None else ""
-        digits = next((word.strip(",") for word in name.split() if "x" in word and word.strip(",").replace("x", "").isdigit()), "")
-        if digits:
-            wide, long = digits.split("x")[:2]
-            return diameter, (float(wide) / 1000.0, float(long) / 1000.0)
+        if part is not None:
+            return diameter, (1e-3 * part.can_mm, 1e-3 * part.length_mm)
         return diameter, CAN_M
 
     def _from_near(self, p: QPainter, theme: Theme, area: QRectF, hull: Hull, variant: Variant, lies: Lying) -> None:

@@ -8,7 +8,7 @@ from typing import NamedTuple
 from wattagon.design.boats import BOATS
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Design
+from wattagon.design.tree import Design, Vehicle
 from wattagon.errors import InputError
 from wattagon.physics.water.afloat import Afloat, afloat, level_draught_m
 
@@ -25,6 +25,16 @@ class Lying(NamedTuple):
     aft_m: float
     ahead_m: float
     assumed: bool  # where the weight sits or how high its sides are is not known
+
+
+def laden_draught_m(vehicle: Vehicle) -> float:
+    """How deep a boat floats level with crew, load and its own mass, without a drive.  Raises InputError for a vehicle on wheels."""
+    hull = vehicle.hull
+    if hull is None:
+        raise InputError("vehicle.kind", "on wheels", "a boat")
+    facts = BOATS[vehicle.kind]
+    volume = (vehicle.empty_mass.value + vehicle.rider_mass.value + vehicle.load_mass.value) / WATER_KG_M3
+    return float(level_draught_m(volume, hull.waterline_length.value, hull.waterline_beam.value, facts.fullness, facts.hulls))
 
 
 def lying(design: Design, mass_kg: float) -> Lying:

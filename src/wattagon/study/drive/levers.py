@@ -240,6 +240,22 @@ def _motor_size(variant: Variant, stock: Catalogue) -> Lever:
     )
 
 
+def _one_more_or_less(label: str, count: int, step: Callable[[int], Edit | None]) -> Lever:
+    down, up = step(count - 1), step(count + 1)
+    return Lever(
+        code="motor_count",
+        group="motor",
+        label=label,
+        path="variant.motor.count",
+        value=float(count),
+        dimension="count",
+        down=down,
+        up=up,
+        down_value=float(count - 1) if down else None,
+        up_value=float(count + 1) if up else None,
+    )
+
+
 def _count(design: Design, variant: Variant) -> Lever:
     count, axle = variant.motor.count, design.vehicle.axle_wheels
     shared = bool(variant.stages) and any(stage.shared for stage in variant.stages)
@@ -254,19 +270,7 @@ def _count(design: Design, variant: Variant) -> Lever:
         changed = replace(variant.motor, count=to, driven_wheels=max(1, wheels))
         return Edit(label=f"Motors {count} to {to}", changes=(("variant.motor", changed),))
 
-    down, up = step(count - 1), step(count + 1)
-    return Lever(
-        code="motor_count",
-        group="motor",
-        label="Motors",
-        path="variant.motor.count",
-        value=float(count),
-        dimension="count",
-        down=down,
-        up=up,
-        down_value=float(count - 1) if down else None,
-        up_value=float(count + 1) if up else None,
-    )
+    return _one_more_or_less("Motors", count, step)
 
 
 def _drives(variant: Variant) -> Lever:
@@ -282,19 +286,7 @@ def _drives(variant: Variant) -> Lever:
         changes = (("variant.motor", motor), ("variant.propeller", replace(choice, count=to)))
         return Edit(label=f"Drives {count} to {to}", changes=changes)
 
-    down, up = step(count - 1), step(count + 1)
-    return Lever(
-        code="motor_count",
-        group="motor",
-        label="Drives",
-        path="variant.motor.count",
-        value=float(count),
-        dimension="count",
-        down=down,
-        up=up,
-        down_value=float(count - 1) if down else None,
-        up_value=float(count + 1) if up else None,
-    )
+    return _one_more_or_less("Drives", count, step)
 
 
 def _teeth(variant: Variant, stock: Catalogue, index: int, stage: StageChoice, role: str) -> Lever:

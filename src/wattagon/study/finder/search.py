@@ -59,6 +59,28 @@ class Found:
     wishes: Wishes = Wishes()
 
 
+def nothing_yet(
+    design: Design, wishes: Wishes, *, searched: int = 0, nothing_of: tuple[str, ...] = (), left_out: tuple[str, ...] = LEFT_OUT
+) -> Found:
+    """Of a search that has found nothing so far."""
+    return Found(
+        searched=searched,
+        judged=0,
+        feasible=0,
+        feasible_error=0,
+        seconds=0.0,
+        hits=(),
+        front=0,
+        rows=(),
+        near_misses=(),
+        removed_by={},
+        left_out=left_out,
+        nothing_of=nothing_of,
+        design=design,
+        wishes=wishes,
+    )
+
+
 def find_drives(
     design: Design,
     stock: Catalogue,
@@ -94,7 +116,7 @@ def find_drives(
         return find_afloat(design, stock, wishes, objectives, limit, cancelled, progress, so_far)
     if space is None:
         space = make_space(design, stock, wishes)
-    blank = _nothing_yet(space)
+    blank = nothing_yet(space.design, space.wishes, nothing_of=nothing_of(space))
     if blank.nothing_of:
         return replace(blank, seconds=time.perf_counter() - begin)
     run = Search(space, stock, cancelled=cancelled, progress=progress, workers=workers)
@@ -196,7 +218,7 @@ def find_cheapest(
 
         return cheapest_afloat(without_shelf(design, wishes), stock, wishes, cancelled, progress)
     space = make_space(design, stock, wishes)
-    blank = replace(_nothing_yet(space), searched=space.size)
+    blank = nothing_yet(space.design, space.wishes, searched=space.size, nothing_of=nothing_of(space))
     if blank.nothing_of:
         return blank
     run = Search(space, stock, cancelled=cancelled, progress=progress)
@@ -224,24 +246,6 @@ def find_cheapest(
         seconds=time.perf_counter() - begin,
         cancelled=cancelled(),
         no_middle=no_middle,
-    )
-
-
-def _nothing_yet(space: Space) -> Found:
-    return Found(
-        searched=0,
-        judged=0,
-        feasible=0,
-        feasible_error=0,
-        seconds=0.0,
-        hits=(),
-        front=0,
-        rows=(),
-        near_misses=(),
-        removed_by={},
-        nothing_of=nothing_of(space),
-        design=space.design,
-        wishes=space.wishes,
     )
 
 

@@ -21,7 +21,7 @@ from wattagon.study.drive.water import loaded_share
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.hits import CHUNK, Hit, failing_goals, hit_of, lasting_shares, rank
 from wattagon.study.finder.outset import Outset, Sieve
-from wattagon.study.finder.search import Found
+from wattagon.study.finder.search import Found, nothing_yet
 from wattagon.study.finder.space import LEVELS, NOMINAL, Row, power_limit_w, rated_cell, rated_controller, rated_motor
 from wattagon.study.finder.water_space import MATCH, WaterSpace, make_water_space, water_variant
 from wattagon.study.finder.wishes import Wishes
@@ -280,7 +280,7 @@ def find_afloat(
     """Search motors, reductions, propellers, controllers and packs together for a boat's goals."""
     begin = time.perf_counter()
     space = make_water_space(design, stock, wishes)
-    blank = _blank(space, wishes)
+    blank = nothing_yet(space.design, wishes, searched=space.size, nothing_of=nothing_of(space), left_out=LEFT_OUT)
     if blank.nothing_of:
         return replace(blank, searched=0, seconds=time.perf_counter() - begin)
     run = WaterRun(space, stock, cancelled, progress)
@@ -340,7 +340,7 @@ def cheapest_afloat(
     begin = time.perf_counter()
     space = make_water_space(design, stock, wishes)
     run = WaterRun(space, stock, cancelled, progress)
-    blank = _blank(space, wishes)
+    blank = nothing_yet(space.design, wishes, searched=space.size, nothing_of=nothing_of(space), left_out=LEFT_OUT)
     if blank.nothing_of:
         return blank
     hits: list[Hit] = []
@@ -358,26 +358,6 @@ def cheapest_afloat(
         near_misses=() if hits else tuple(_near(run, math.inf)),
         seconds=time.perf_counter() - begin,
         cancelled=cancelled(),
-    )
-
-
-def _blank(space: WaterSpace, wishes: Wishes) -> Found:
-    """Of a search that has found nothing yet."""
-    return Found(
-        searched=space.size,
-        judged=0,
-        feasible=0,
-        feasible_error=0,
-        seconds=0.0,
-        hits=(),
-        front=0,
-        rows=(),
-        near_misses=(),
-        removed_by={},
-        left_out=LEFT_OUT,
-        nothing_of=nothing_of(space),
-        design=space.design,
-        wishes=wishes,
     )
 
 
