@@ -24,6 +24,12 @@ class Loose:
     a: int
 
 
+@record(frozen=True, slots=True, kw_only=True)
+class Partly:
+    a: int
+    how: object = dataclasses.field(default=None, compare=False, repr=False)
+
+
 class RecordTest(unittest.TestCase):
     def test_compared_and_hashed_by_fields(self):
         self.assertEqual(Pair(a=1.0), Pair(a=1.0, b="x"))
@@ -31,6 +37,13 @@ class RecordTest(unittest.TestCase):
         self.assertNotEqual(Single((1,)), (1,))
         self.assertEqual({Pair(a=1.0): 3}[Pair(a=1.0)], 3)
         self.assertEqual(len({Single((1,)), Single((1,)), Single((2,))}), 2)
+
+    def test_a_field_that_is_not_compared_counts_neither_for_equality_nor_text(self):
+        one, other = Partly(a=1, how=lambda: 1), Partly(a=1, how=lambda: 2)
+        self.assertEqual(one, other)
+        self.assertEqual(hash(one), hash(other))
+        self.assertNotEqual(one, Partly(a=2, how=one.how))
+        self.assertEqual(repr(one), "Partly(a=1)")
 
     def test_frozen_stays_frozen_and_loose_has_no_hash(self):
         with self.assertRaises(dataclasses.FrozenInstanceError):

@@ -18,7 +18,8 @@ else:
 
         def make(cls):
             made = dataclasses.dataclass(cls, eq=False, repr=False, match_args=False, **options)
-            names = [item.name for item in dataclasses.fields(made)]
+            names = [item.name for item in dataclasses.fields(made) if item.compare]
+            shown = [item.name for item in dataclasses.fields(made) if item.repr]
             one, get = len(names) == 1, attrgetter(*names) if names else lambda _: ()
 
             def __eq__(self, other):
@@ -28,7 +29,7 @@ else:
                 return hash((get(self),) if one else get(self))
 
             def __repr__(self):
-                values = ", ".join(f"{name}={getattr(self, name)!r}" for name in names)
+                values = ", ".join(f"{name}={getattr(self, name)!r}" for name in shown)
                 return f"{self.__class__.__qualname__}({values})"
 
             made.__eq__, made.__repr__ = __eq__, __repr__

@@ -81,5 +81,5 @@ def run(options: argparse.Namespace) -> int:
     for name, seconds in done.held_by():
         print(f"  held back by {limit_words(name)} for {say(seconds, 'time')}")
     for t, x, kind in done.run.events[:30]:
-        print(f"  {t:8.1f} s {x:8.0f} m  {event_text(kind)}")
+        print(f"  {t:8.1f} s {x + 0.0 if abs(x) >= 0.5 else 0.0:8.0f} m  {event_text(kind)}")
     return 0

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import NamedTuple
+from collections.abc import Mapping
+from typing import Any, NamedTuple
 
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import (
@@ -21,6 +22,18 @@ from wattagon.design.tree import (
     Vehicle,
     VehicleKind,
 )
+
+# what a boat has not: nothing reads them, and its file leaves them out
+NO_WHEELS: Mapping[str, Any] = {
+    "tyre_diameter": Quantity(value=0.2),
+    "tyre_rolling_share": Quantity(value=1.0),
+    "wheelbase": Quantity(value=1.0),
+    "cm_behind_front": Quantity(value=0.5),
+    "cm_height": Quantity(value=0.5),
+    "rolling": Quantity(value=0.0),
+    "grip": Quantity(value=0.5),
+    "wheel_inertia": Quantity(value=0.0),
+}
 
 
 class BoatFacts(NamedTuple):
@@ -196,15 +209,7 @@ def new_boat(kind: VehicleKind, name: str = "New boat", wishes: BoatWishes | Non
     vehicle = Vehicle(
         name=name,
         kind=kind,
-        # what a boat has not; the file wants them, nothing reads them
-        tyre_diameter=guess(0.2),
-        tyre_rolling_share=guess(1.0),
-        wheelbase=guess(1.0),
-        cm_behind_front=guess(0.5),
-        cm_height=guess(0.5),
-        rolling=guess(0.0),
-        grip=guess(0.5),
-        wheel_inertia=guess(0.0),
+        **NO_WHEELS,
         empty_mass=guess(facts.empty),
         rider_mass=known(asked.crew_kg, facts.crew),
         load_mass=known(asked.load_kg, facts.load),

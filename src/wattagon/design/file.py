@@ -10,6 +10,7 @@ from typing import Any, NoReturn
 
 from wattagon import files
 from wattagon.design import codec
+from wattagon.design.boats import NO_WHEELS
 from wattagon.design.migrations import migrated
 from wattagon.design.tree import Design
 from wattagon.errors import FileError, InputError
@@ -35,7 +36,24 @@ class Document:
 
 def to_json(design: Design) -> str:
     """Readable JSON text of a design."""
-    return json.dumps(codec.encode(design), indent=2, ensure_ascii=False, allow_nan=False) + "\n"
+    return json.dumps(_without_wheels(codec.encode(design)), indent=2, ensure_ascii=False, allow_nan=False) + "\n"
+
+
+def _without_wheels(data: dict[str, Any]) -> dict[str, Any]:
+    """A boat's data without measures of wheels that nobody took."""
+    vehicle = data["vehicle"]
+    if "hull" in vehicle:
+        neutral = {name: codec.encode(value) for name, value in NO_WHEELS.items()}
+        data["vehicle"] = {name: value for name, value in vehicle.items() if neutral.get(name) != value}
+    return data
+
+
+def _with_wheels(data: dict[str, Any]) -> dict[str, Any]:
+    """The same filled up again, for the record that boats and wheels share."""
+    vehicle = data.get("vehicle")
+    if not isinstance(vehicle, dict) or "hull" not in vehicle:
+        return data
+    return {**data, "vehicle": {**{name: codec.encode(value) for name, value in NO_WHEELS.items()}, **vehicle}}
 
 
 def _refuse_constant(text: str) -> NoReturn:
@@ -93,7 +111,7 @@ def from_data(data: Any, name: str, aside: codec.Aside | None = None) -> Design:
     """A design from JSON values, migrated to the present schema version."""
     if not isinstance(data, dict):
         raise FileError(f"{name} holds no design: it should begin with a brace")
-    now = migrated(data, name)
+    now = _with_wheels(migrated(data, name))
     try:
         return codec.decode(Design, now, aside=aside)
     except InputError as refusal:

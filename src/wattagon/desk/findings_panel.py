@@ -47,12 +47,24 @@ class _Hit:
 class _Offer(NamedTuple):
     """How a cure stands in its card."""
 
+    cure: Cure
     head: list[str]
     bars: tuple[Bar, ...]
     words: list[str]
     room: float  # that the bars take [px]
-    button: QRectF
-    hit: int
+    top: float  # below that of the card
+
+
+class _Measured(NamedTuple):
+    """A finding's card before it has its place."""
+
+    finding: Finding
+    key: tuple[object, ...]
+    title: list[str]
+    reason: list[str]
+    offers: list[_Offer]
+    height: float
+    says: object  # all that its picture depends on
 
 
 @record(frozen=True, slots=True)
@@ -61,6 +73,15 @@ class _Row:
     height: float
     says: object  # all that its picture depends on
     paint: Callable[[QPainter, Theme], None]
+
+
+class _Stands(NamedTuple):
+    """A card in its place; most stand there again after a step."""
+
+    card: _Measured
+    first: int  # number of its first place
+    hits: list[_Hit]
+    row: _Row
 
 
 def _bars(cure: Cure) -> tuple[Bar, ...]:
@@ -79,6 +100,8 @@ class _List(Following, QWidget):
         self._session = session
         self.places: list[_Hit] = []
         self._rows: list[_Row] = []
+        self._cards: dict[str, _Measured] = {}
+        self._stands: dict[str, _Stands] = {}
         self._open: set[str] = set()  # groups that were unfolded
         self._shut: set[str] = set()  # groups that were folded
         self._told: set[str] = set()  # findings whose reason is shown
@@ -129,7 +152,7 @@ class _List(Following, QWidget):
             self.update()
         else:  # after most steps only a few rows say something new
             for was, now in zip(before, self._rows, strict=True):
-                if was.says != now.says or was.y != now.y:
+                if was is not now and (was.says != now.says or was.y != now.y):
                     self.update(0, int(now.y) - 1, self.width(), int(now.height) + 3)
         self.setAccessibleDescription(self.spoken())
 
@@ -139,9 +162,8 @@ class _List(Following, QWidget):
 
     def unfolded(self, status: Status) -> bool:
         """Whether the findings of a status are shown."""
-        # what is not clear is always told; clear ones too while the list is short
-        urgent = sum(f.status in (Status.OVER, Status.TIGHT) for f in self.findings)
-        if status is not Status.CLEAR or urgent <= 2:
+        # what is not clear is always told; clear ones too while little is urgent
+        if status is not Status.CLEAR or sum(f.status is Status.OVER or f.status is Status.TIGHT for f in self.findings) <= 2:
             return status.value not in self._shut
         return status.value in self._open
 
@@ -167,16 +189,16 @@ class _List(Following, QWidget):
             group.sort(key=lambda f: f.bench != self._bench)  # keeps their order otherwise
             if not group:
                 continue
-            y = self._group_head(y, width, status, f"{len(group)} {words}")
-            if self.unfolded(status):
+            unfolded = self.unfolded(status)
+            y = self._group_head(y, width, status, f"{len(group)} {words}", "fold" if unfolded else "show")
+            if unfolded:
                 for finding in group:
                     y = self._card(y, width, finding)
             y += 4
         return max(y + 4, 140.0)
 
-    def _group_head(self, y: float, width: float, status: Status, words: str) -> float:
+    def _group_head(self, y: float, width: float, status: Status, words: str, fold: str) -> float:
         area, index = QRectF(0, y, width, 24), len(self.places)
-        fold = "fold" if self.unfolded(status) else "show"
 
         def paint(p: QPainter, theme: Theme) -> None:
             status_mark(p, QPointF(10, y + 12), status, theme, 5.0)
@@ -190,57 +212,77 @@ class _List(Following, QWidget):
         self.places.append(_Hit(area, status.value))
         return y + 26
 
-    def _card(self, y: float, width: float, f: Finding) -> float:
+    def _measured(self, f: Finding, width: float) -> _Measured:
+        """How a card is laid out; as last time where it says the same."""
+        told, flips = f.code in self._told, self._other is None
+        known = self._cards.get(f.code)
+        if known is not None and known.key == (width, told, flips, self._session.unit_set) and (known.finding is f or known.finding == f):
+            return known
         urgent = f.status in (Status.OVER, Status.TIGHT)
         face, small = font(13, 600 if urgent else 400), font(12)
         inner = width - PAD - MARK - 10
         title = wrapped(f.title, face, inner - (14 if f.assumed else 0))
-        told = f.code in self._told
         reason = wrapped(f"{f.because}{self._margin(f)}", small, inner) if told or f.status is Status.OVER else []
         line, thin = metrics(face).height(), metrics(small).height()
-        at = y + 7 + line * len(title) + (thin * len(reason) + 3 if reason else 0)
-        index = len(self.places)
-        card = _Hit(QRectF(), f.code, f)
-        self.places.append(card)
-        cures: list[_Offer] = []
-        for cure in f.cures if urgent and self._other is None else ():
+        at = 7 + line * len(title) + (thin * len(reason) + 3 if reason else 0)
+        offers: list[_Offer] = []
+        for cure in f.cures if urgent and flips else ():
             head = wrapped(cure.text, font(12, 600), inner - 54)
             bars = _bars(cure)
             room = STEP * len(bars) + 7 if bars else 0.0
             words = wrapped(self._words(cure), small, inner - room) if self._words(cure) else []
-            button = QRectF(width - 54, at + 5, 46, 19)
-            cures.append(_Offer(head, bars, words, room, button, len(self.places)))
-            self.places.append(_Hit(button, "cure", f, cure))
+            offers.append(_Offer(cure, head, bars, words, room, at))
             at += thin * len(head) + max(thin * len(words), BARS if bars else 0.0) + 10
-        height = at + 6 - y
-        card.area = QRectF(0, y, width - 1, height)
+        says = (title, reason, f.status, f.assumed, [(offer.head, offer.bars, offer.words) for offer in offers])
+        made = _Measured(f, (width, told, flips, self._session.unit_set), title, reason, offers, at + 6.0, says)
+        self._cards[f.code] = made
+        return made
+
+    def _card(self, y: float, width: float, f: Finding) -> float:
+        card, index = self._measured(f, width), len(self.places)
+        stands = self._stands.get(f.code)
+        if stands is not None and stands.card is card and stands.row.y == y and stands.first == index:
+            self.places += stands.hits
+            self._rows.append(stands.row)
+            return y + card.height + 5
+        area = QRectF(0, y, width - 1, card.height)
+        hits = [_Hit(area, f.code, f)]
+        buttons: list[tuple[_Offer, QRectF, int]] = []
+        for offer in card.offers:
+            button = QRectF(width - 54, y + offer.top + 5, 46, 19)
+            buttons.append((offer, button, index + len(hits)))
+            hits.append(_Hit(button, "cure", f, offer.cure))
+        urgent = f.status in (Status.OVER, Status.TIGHT)
 
         def paint(p: QPainter, theme: Theme) -> None:
-            box(p, 0, y, width - 1, height, theme.panel if urgent else with_alpha(theme.panel, 0.5), theme.rule)
+            face, small = font(13, 600 if urgent else 400), font(12)
+            line, thin = metrics(face).height(), metrics(small).height()
+            box(p, 0, y, width - 1, card.height, theme.panel if urgent else with_alpha(theme.panel, 0.5), theme.rule)
             status_mark(p, QPointF(PAD + 5, y + 7 + line / 2), f.status, theme, 5.0)
-            self._lines(p, title, face, theme.ink, PAD + MARK, y + 7)
+            self._lines(p, card.title, face, theme.ink, PAD + MARK, y + 7)
             if f.assumed:
                 assumed_mark(p, QPointF(width - 18, y + 19), theme.soft)
-            if reason:
-                self._lines(p, reason, small, theme.soft, PAD + MARK, y + 9 + line * len(title))
-            for offer in cures:
-                top = offer.button.top() - 5
+            if card.reason:
+                self._lines(p, card.reason, small, theme.soft, PAD + MARK, y + 9 + line * len(card.title))
+            for offer, button, hit in buttons:
+                top = y + offer.top
                 p.fillRect(QRectF(PAD + MARK, round(top + 4), width - 10 - PAD - MARK, 1), theme.rule)
                 self._lines(p, offer.head, font(12, 600), theme.electrical, PAD + MARK, top + 7)
                 under = top + 8 + thin * len(offer.head)
                 paint_bars(p, theme, QRectF(PAD + MARK, under, offer.room, BARS), offer.bars)
                 self._lines(p, offer.words, small, theme.ink, PAD + MARK + offer.room, under)
-                hovered = theme.chosen if self._hovered == offer.button else None
-                box(p, offer.button.left(), offer.button.top(), offer.button.width(), offer.button.height(), hovered, theme.electrical)
+                hovered = theme.chosen if self._hovered == button else None
+                box(p, button.left(), button.top(), button.width(), button.height(), hovered, theme.electrical)
                 p.setPen(theme.electrical)
-                put_text(p, offer.button.left() + 8, offer.button.top() + 14, "apply", font(12, 600))
-                self._focus_frame(p, theme, offer.button, offer.hit)
-            self._focus_frame(p, theme, card.area, index)
+                put_text(p, button.left() + 8, button.top() + 14, "apply", font(12, 600))
+                self._focus_frame(p, theme, button, hit)
+            self._focus_frame(p, theme, area, index)
 
-        self._rows.append(
-            _Row(y, height, (title, reason, f.status, f.assumed, [(offer.head, offer.bars, offer.words) for offer in cures]), paint)
-        )
-        return y + height + 5
+        row = _Row(y, card.height, card.says, paint)
+        self._stands[f.code] = _Stands(card, index, hits, row)
+        self.places += hits
+        self._rows.append(row)
+        return y + card.height + 5
 
     def _words(self, cure: Cure) -> str:
         """What the bars do not say: goals whose verdict changes, and what else the change does."""

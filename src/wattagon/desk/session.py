@@ -387,8 +387,9 @@ class Session(QObject):
 
     def _with_old_cures(self, fresh: list[Finding]) -> list[Finding]:
         # cures of the last design stay in sight until the new ones arrive, unless the finding has changed its state
-        old = {(f.code, f.status): f.cures for f in self._drive_findings}
-        return [replace(f, cures=old.get((f.code, f.status), ())) for f in fresh]
+        old = {(f.code, f.status): f.cures for f in self._drive_findings if f.cures}
+        kept = [(f, old.get((f.code, f.status), ())) for f in fresh]
+        return [f if f.cures == cures else replace(f, cures=cures) for f, cures in kept]
 
     def resolved_now(self) -> Resolved | None:
         """The drive as it is at the moment: on a ride in the gear it was in then; None without a study."""

@@ -8,7 +8,7 @@ from typing import Any, get_args, get_origin
 
 from wattagon.design import codec
 from wattagon.design.paths import Place, place, put
-from wattagon.design.quantity import Quantity
+from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, DockRow, OpenWaterRow, ReductionKind, ShelfItem, StageChoice, TowRow, WheelChoice
 from wattagon.errors import FileError, InputError, PathError
 from wattagon.exchange import units
@@ -29,6 +29,13 @@ def set_from_text(design: Design, assignment: str) -> Design:
     path, text = path.strip(), text.strip().strip("'\"")
     if path.endswith(".+"):
         return _added(design, path.removesuffix(".+"), text)
+    if path.endswith(".propeller.size"):
+        from wattagon.exchange.propeller_size import propeller_size
+
+        base = path.removesuffix(".size")
+        for name, value in zip(("diameter_m", "pitch_m"), propeller_size(text, path), strict=True):
+            design = put(design, f"{base}.overrides.{name}", Quantity(value=value, known=Known.STATED))
+        return design
     target = place(design, path)
     if text.lower() in NOTHING and not target.optional:
         shorter = _without(design, path)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import replace
 
 import numpy as np
@@ -13,8 +14,10 @@ from wattagon.physics.powertrain import INDEX, LIMITS, Powertrain, Supply
 from wattagon.record import record
 
 _COARSE, _FINE = np.linspace(0.0, 1.0, 32), np.linspace(0.0, 1.0, 12)  # cells of the search for the top speed
+_FINE_ON_WATER = np.linspace(0.0, 1.0, 80)  # tables of propellers have corners, so the last cells are smaller, in no more rounds
 _STEPS_ON_WATER = np.linspace(0.0, 1.0, 301)  # of a hull, so that no hump is stepped over
-SHAFTS, FALSE_POSITIONS, CLOSE = 24, 60, 1e-9
+SHAFTS, EVERY, SECANTS, FALSE_POSITIONS, CLOSE = 24, 20, 5, 60, 1e-9
+_SHAFTS = np.linspace(0.0, 1.0, (SHAFTS - 1) * EVERY + 1)  # of the table of the motors' torque; every 20th brackets
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -109,49 +112,94 @@ def _by_shaft(
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.intp] | None]:
     """The same for a load whose shaft speed grows with thrust: what the motors have to spare falls with their speed.
 
-    Between two of a few speeds, of which the motors' torque is known whatever the boat does, by the rule of false position.
+    Found first with the motors' torque from a table, which is the same whatever the boat does, then by secants; where that does not
+    hold, as with heat that goes with the way, by the rule of false position.
     """
     top = np.asarray(train.free_output_rad_s(supply.emf_v), dtype=float)
     ratio = train.reduction.ratio
     shape = np.broadcast_shapes(np.shape(speed_m_s), np.shape(supply.limit_a), np.shape(train.motor.kv_rpm_per_v), np.shape(top))
 
-    def spare(turning: NDArray[np.float64]) -> NDArray[np.float64]:
-        current, _ = train.largest_current(
-            ratio * turning, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share, names=False
-        )
-        return np.asarray(train.output_torque_nm(current, ratio * turning) - load.turned(speed_m_s, turning)[0])
+    def drive(turning: NDArray[np.float64], names: bool = False) -> tuple[NDArray[np.float64], NDArray[np.intp] | None, Num]:
+        shaft = ratio * turning
+        current, limit = train.largest_current(shaft, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share, names=names)
+        return current, limit, train.output_torque_nm(current, shaft)
 
-    deep, grid = deepen(train), np.linspace(0.0, 1.0, SHAFTS) * top[..., np.newaxis]
-    known, _ = deep.largest_current(
-        deep.reduction.ratio * grid, deepen(supply), air_c=deeper(air_c), motor_share=deeper(motor_share), names=False
-    )
-    given = deep.output_torque_nm(known, deep.reduction.ratio * grid)
-    left = given - deepen(load).turned(np.asarray(speed_m_s, dtype=float)[..., np.newaxis], grid)[0]
-    k = np.clip(np.argmax(np.broadcast_to(left, (*shape, SHAFTS)) < 0.0, axis=-1), 1, SHAFTS - 1)
-    step = np.broadcast_to(top / (SHAFTS - 1), shape)
-    low, high = (k - 1) * step, k * step
-    at_low, at_high = spare(low), spare(high)
-    # heat at a speed may move the root out of its cell
-    out = (at_low < 0.0) | (at_high > 0.0)
-    if np.any(out):
-        low, high = np.where(out, 0.0, low), np.where(out, np.broadcast_to(top, shape), high)
+    def spare(turning: NDArray[np.float64]) -> NDArray[np.float64]:
+        return np.asarray(drive(turning)[2] - load.turned(speed_m_s, turning)[0])
+
+    deep, share = deepen(train), deeper(motor_share)
+    grid = _SHAFTS * top[..., np.newaxis]
+    known, _ = deep.largest_current(deep.reduction.ratio * grid, deepen(supply), air_c=deeper(air_c), motor_share=share, names=False)
+    given = np.asarray(deep.output_torque_nm(known, deep.reduction.ratio * grid))
+    coarse = slice(None, None, EVERY)
+    left = given[..., coarse] - deepen(load).turned(np.asarray(speed_m_s, dtype=float)[..., np.newaxis], grid[..., coarse])[0]
+    k = np.clip(np.argmax(np.broadcast_to(left, (*shape, SHAFTS)) < 0.0, axis=-1), 1, SHAFTS - 1)[..., np.newaxis]
+    at_low, at_high = (np.take_along_axis(np.broadcast_to(left, (*shape, SHAFTS)), n, axis=-1)[..., 0] for n in (k - 1, k))
+    table, step = np.broadcast_to(given, (*shape, given.shape[-1])), np.broadcast_to(top / (SHAFTS - 1), shape)
+    cell = step / EVERY
+
+    def roughly(turning: NDArray[np.float64]) -> NDArray[np.float64]:
+        place = turning / cell
+        n = np.minimum(place.astype(np.intp), table.shape[-1] - 2)
+        begin, end = (np.take_along_axis(table, m[..., np.newaxis], axis=-1)[..., 0] for m in (n, n + 1))
+        return np.asarray(begin + (place - n) * (end - begin) - load.turned(speed_m_s, turning)[0])
+
+    scale = np.maximum(np.abs(np.broadcast_to(left[..., 0], shape)), 1e-9)
+    turning = _false_position(roughly, (k[..., 0] - 1) * step, k[..., 0] * step, at_low, at_high, 1e-6 * top, 1e-6 * scale)
+    aside = np.minimum(turning + cell, top)
+    slope = np.minimum((roughly(aside) - roughly(aside - cell)) / cell, -1e-30)
+    # nothing is left at rest where the motors do not turn the propellers at all
+    none = np.broadcast_to(left[..., 0], shape) <= 0.0
+    before, was, wrong = turning, spare(turning), none
+    turning = np.clip(turning - was / slope, 0.0, top)
+    for _ in range(SECANTS):
+        current, limit, gives = drive(turning, names=True)
+        here = np.asarray(gives - load.turned(speed_m_s, turning)[0])
+        wrong = (np.abs(here) > CLOSE * scale) & ~none
+        if not wrong.any():
+            break
+        run = turning - before
+        far = np.abs(run) > 1e-12 * top
+        rise = np.where(far, (here - was) / np.where(far, run, 1.0), slope)
+        before, was = turning, here
+        turning = np.where(wrong, np.clip(turning - here / np.where(rise < 0.0, rise, slope), 0.0, top), turning)
+    if wrong.any():
+        low, high = np.zeros(shape), np.array(np.broadcast_to(top, shape))
         at_low, at_high = spare(low), spare(high)
-    none, side = at_low <= 0.0, np.zeros(shape)
-    scale = np.maximum(np.abs(at_low), 1e-9)
+        none = at_low <= 0.0
+        turning = _false_position(spare, low, high, at_low, at_high, CLOSE * top, CLOSE * np.maximum(np.abs(at_low), 1e-9))
+        current, limit, _ = drive(turning, names=True)
+    turning = np.where(none, 0.0, turning)
+    if np.any(none):
+        current, limit, _ = drive(turning, names=True)
+    return current, np.where(none, 0.0, np.maximum(load.turned(speed_m_s, turning)[1], 0.0)), limit
+
+
+def _false_position(
+    spare: Callable[[NDArray[np.float64]], NDArray[np.float64]],
+    low: NDArray[np.float64],
+    high: NDArray[np.float64],
+    at_low: NDArray[np.float64],
+    at_high: NDArray[np.float64],
+    near: Num,
+    small: Num,
+) -> NDArray[np.float64]:
+    """Root of what falls from low to high, until the bracket is `near` narrow or what is left is `small`.
+
+    The rule of false position; an end that stays counts for half the next time (Illinois).
+    """
+    side, none, middle, here = np.zeros(low.shape), at_low <= 0.0, low, at_low
     for _ in range(FALSE_POSITIONS):
         span = at_low - at_high
         middle = np.where(span > 0.0, (low * -at_high + high * at_low) / np.where(span > 0.0, span, 1.0), low)
         here = spare(middle)
         good = here >= 0.0
-        # an end that stays counts for half the next time
         at_high = np.where(good, np.where(side > 0.0, 0.5 * at_high, at_high), here)
         at_low = np.where(good, here, np.where(side < 0.0, 0.5 * at_low, at_low))
         low, high, side = np.where(good, middle, low), np.where(good, high, middle), np.where(good, 1.0, -1.0)
-        if np.all((high - low <= CLOSE * top) | (np.abs(here) <= CLOSE * scale) | none):
+        if np.all((high - low <= near) | (np.abs(here) <= small) | none):
             break
-    turning = np.where(none, 0.0, middle)
-    current, limit = train.largest_current(ratio * turning, supply, vehicle_m_s=speed_m_s, air_c=air_c, motor_share=motor_share)
-    return current, np.where(none, 0.0, np.maximum(load.turned(speed_m_s, turning)[1], 0.0)), limit
+    return middle
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -181,7 +229,7 @@ def top_speed(
 ) -> TopSpeed:
     """First speed, scanning upwards from rest, at which the largest thrust falls to the load; broadcasts over all inputs.
 
-    Rounds of subdivision and a straight line through the last cell, 1/41,000 of the range: error under 1e-7 (see the test).
+    Rounds of subdivision and a straight line through the last cell, at most 1/41,000 of the range: error under 1e-7 (see the test).
     `scan` is an edge from rest to the drive's own end with the same leading shape, if one is at hand: it saves the first rounds.
     Where gravity or wind pushes past the drive's own reach, the speed at which the drive ends is given.
     """
@@ -195,7 +243,7 @@ def top_speed(
     low = np.zeros((*shape, 1))
     high = np.broadcast_to(np.asarray(search_ceiling_m_s(train, load, emf_v), dtype=float), shape)[..., np.newaxis]
     stuck = np.zeros(shape, dtype=bool)
-    rounds = 4 if load.kinematic else 6  # on water a step is cheap, and tables of propellers have corners
+    fine, rounds = (_FINE if load.kinematic else _FINE_ON_WATER), 4
     for round_ in range(rounds if scan is None else rounds - 1):
         if round_ == 0 and scan is not None:
             speeds = np.broadcast_to(scan.speed_m_s, (*shape, scan.speed_m_s.shape[-1]))
@@ -205,7 +253,7 @@ def top_speed(
             spare = spare - deep_load.resistance_n(speeds, slope, wind)
         else:
             first = _COARSE if load.rises else _STEPS_ON_WATER
-            speeds = low + (high - low) * (first if round_ == 0 else _FINE)
+            speeds = low + (high - low) * (first if round_ == 0 else fine)
             spare = np.asarray(_spare(deep_train, deep_load, speeds, supply, slope, wind, air))
         spare = np.broadcast_to(spare, speeds.shape)
         if round_ == 0:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from wattagon.physics.arrays import Num, deepen
 from wattagon.physics.brakes import DIODE_V, overspeed_current_a
 from wattagon.physics.envelope import edge
-from wattagon.physics.held import holding
+from wattagon.physics.held import Held, holding
 from wattagon.physics.load import Load
 from wattagon.physics.powertrain import LIMITS, Powertrain
 from wattagon.physics.reduction import ShaftState, Stage, coast, walk
@@ -112,9 +112,11 @@ def operating_point(
     motor, red = train.motor, train.reduction
     need = float(load.resistance_n(speed_m_s, grade, headwind_m_s))
     ohm = float(train.pack_ohm(burst))
-    shaft = float(red.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0))
-    easily = throttle is None and dc_current_a is None and not load.kinematic and _gives(train, load, speed_m_s, need, emf_v, burst, air_c)
-    reach = edge(train, load, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c) if not easily else None
+    shaft = float(red.ratio * load.shaft_speed_rad_s(speed_m_s, 0.0)) if load.kinematic else 0.0
+    easily = None
+    if throttle is None and dc_current_a is None and not load.kinematic:
+        easily = _held(train, load, speed_m_s, need, emf_v, burst, air_c)
+    reach = edge(train, load, speed_m_s, emf_v, burst=burst, grade=grade, air_c=air_c) if easily is None else None
     most, limit = (float(reach.force_n), LIMITS[int(reach.limit)]) if reach is not None else (math.inf, "command")
     held = False
     if dc_current_a is not None:
@@ -122,7 +124,7 @@ def operating_point(
         shaft = turning_with(train, load, speed_m_s, current, shaft)
     elif throttle is None:
         thrust, held = (need, True) if need <= most else (most, False)
-        at = holding(train, load, speed_m_s, thrust_n=thrust)
+        at = holding(train, load, speed_m_s, thrust_n=thrust) if easily is None else easily
         current, shaft = float(at.current_a), float(at.shaft_rad_s)
         name = "command" if held else limit
         if current < 0.0 or thrust < 0.0:
@@ -218,14 +220,14 @@ def operating_point(
     )
 
 
-def _gives(train: Powertrain, load: Load, speed_m_s: float, need_n: float, emf_v: float, burst: bool, air_c: float) -> bool:
-    """Whether a load that is not kinematic is held at a speed: by the torque that is left at the turns that hold it."""
+def _held(train: Powertrain, load: Load, speed_m_s: float, need_n: float, emf_v: float, burst: bool, air_c: float) -> Held | None:
+    """What holds a load that is not kinematic at a speed; None where the torque that is left at those turns does not."""
     if need_n <= 0.0:
-        return False
-    output, turning = load.shaft(speed_m_s, need_n)
-    shaft = train.reduction.ratio * turning
-    current, _ = train.largest_current(shaft, train.supply(emf_v, burst=burst), vehicle_m_s=speed_m_s, air_c=air_c, names=False)
-    return bool(train.output_torque_nm(current, shaft) >= output)
+        return None
+    at = holding(train, load, speed_m_s, thrust_n=need_n)
+    supply = train.supply(emf_v, burst=burst)
+    current, _ = train.largest_current(at.shaft_rad_s, supply, vehicle_m_s=speed_m_s, air_c=air_c, names=False)
+    return at if train.output_torque_nm(current, at.shaft_rad_s) >= at.output_nm else None
 
 
 def turning_with(train: Powertrain, load: Load, speed_m_s: float, dc_current_a: float, shaft_rad_s: float) -> float:

@@ -1,5 +1,6 @@
 """Kinds of part in the stock catalogue, a kind a file, a line each in the table.  Blank cells are None: unknown, not unlimited."""
 
+from wattagon.design.parts.carrier import CarrierPart
 from wattagon.design.parts.cell import CellPart
 from wattagon.design.parts.controller import ControllerPart
 from wattagon.design.parts.hub import HubPart
@@ -22,10 +23,12 @@ PART_KINDS: tuple[type[Part], ...] = (
     WheelPart,
     HubPart,
     PropellerPart,
+    CarrierPart,
 )
 
 __all__ = [
     "PART_KINDS",
+    "CarrierPart",
     "CellPart",
     "ControllerPart",
     "HubPart",

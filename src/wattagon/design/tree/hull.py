@@ -37,12 +37,18 @@ class Hull:
     transom_area: Quantity = field(default=Quantity(value=0.0), metadata=spec("wetted transom", "area", 0.0, 3.0, "at rest, laden"))
     transom_width: Quantity = field(default=Quantity(value=1.0), metadata=spec("width of the transom", "length", 0.05, 6.0))
     transom_height: Quantity | None = field(default=None, metadata=spec("transom height", "length", 0.05, 2.0, "keel to clamp"))
+    transom_angle: Quantity | None = field(
+        default=None, metadata=spec("angle of the transom", "angle", -0.2, 0.6, "how far its top leans aft of upright")
+    )
     deadrise: Quantity = field(default=Quantity(value=0.1745), metadata=spec("deadrise", "angle", 0.0, 0.7, "of the bottom aft"))
     weight_forward: Quantity | None = field(
         default=None, metadata=spec("weight ahead of the transom", "length", 0.05, 15.0, "centre of mass, all up")
     )
     load_forward: Quantity | None = field(
         default=None, metadata=spec("load ahead of the transom", "length", -1.0, 15.0, "middle of the usual load")
+    )
+    crew_forward: Quantity | None = field(
+        default=None, metadata=spec("crew ahead of the transom", "length", -1.0, 15.0, "middle of all who sit aboard")
     )
     weight_height: Quantity = field(default=Quantity(value=0.0), metadata=spec("height of weight", "length", -1.0, 5.0, "above the keel"))
     appendage_area: Quantity | None = field(

@@ -222,6 +222,8 @@ class PropellerChoice:
     part: str
     count: int = field(default=1, metadata=spec("propellers", "number", 1, 4))
     place: Place = Place.POD
+    carrier: str = ""  # leg or shaft kit from stock; empty: of one's own making
+    flooded: bool = False  # the motor's can turns in the water; else it is sealed in its pod
     cooling: Cooling = Cooling.PLACED
     cooling_w_per_k: Quantity | None = field(
         default=None, metadata=spec("heat into the water", "number", 0.5, 1000.0, "W/K of one motor; empty: as is usual")
@@ -229,6 +231,13 @@ class PropellerChoice:
     pump_w: Quantity | None = field(default=None, metadata=spec("power of the pump", "power", 0.0, 500.0, "of a closed loop, each"))
     tilt: Quantity | None = field(
         default=None, metadata=spec("shaft to the way", "angle", 0.0, 0.7, "of a long tail or a shaft; empty: level")
+    )
+    made_for: Quantity | None = field(
+        default=None,
+        metadata=spec("made for a transom of", "angle", 0.0, 0.6, "how far it leans aft; empty: a leg for 12 degrees, a pod for upright"),
+    )
+    wedge: Quantity | None = field(
+        default=None, metadata=spec("wedge under the clamp", "angle", -0.5, 0.5, "above 0 it takes away what the transom leans too far aft")
     )
     tail_length: Quantity | None = field(
         default=None, metadata=spec("length of the tail", "length", 0.2, 6.0, "of a long tail, from its pivot to the propeller")

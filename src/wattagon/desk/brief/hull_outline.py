@@ -74,10 +74,14 @@ def _smooth(points: list[QPointF]) -> QPainterPath:
     return path
 
 
-def _profile(view: Float, kind: VehicleKind, length: float, depth: float) -> QPainterPath:
+def _profile(view: Float, kind: VehicleKind, length: float, depth: float, lean: float) -> QPainterPath:
+    """An outline; with its transom leaning aft by an angle from its foot up."""
     shape = SHAPES[kind]
-    path = _smooth([view.hull(x * length, z * depth) for x, z in shape.bottom])
-    top = _smooth([view.hull(x * length, z * depth) for x, z in reversed(shape.gunwale)])
+    (foot, low), *bottom = shape.bottom
+    (_, high), *gunwale = shape.gunwale
+    aft = foot * length - math.tan(lean) * (high - low) * depth if lean else shape.gunwale[0][0] * length
+    path = _smooth([view.hull(x * length, z * depth) for x, z in ((foot, low), *bottom)])
+    top = _smooth([*(view.hull(x * length, z * depth) for x, z in reversed(gunwale)), view.hull(aft, high * depth)])
     path.connectPath(top)
     path.closeSubpath()
     return path
@@ -97,7 +101,8 @@ def paint_water(p: QPainter, theme: Theme, area: QRectF, surface: float) -> None
 
 def paint_hull(p: QPainter, view: Float, theme: Theme, vehicle: Vehicle, length: float, depth: float) -> None:
     """The hull from the side."""
-    path = _profile(view, vehicle.kind, length, depth)
+    angle = vehicle.hull.transom_angle if vehicle.hull is not None else None
+    path = _profile(view, vehicle.kind, length, depth, angle.value if angle is not None else 0.0)
     p.setPen(pen(theme.ink, 2.0))
     p.setBrush(with_alpha(theme.panel, 0.75))
     p.drawPath(path)
@@ -111,9 +116,9 @@ def paint_hull(p: QPainter, view: Float, theme: Theme, vehicle: Vehicle, length:
         p.drawLine(view.hull(0.18 * length, 1.05 * depth), view.hull(0.78 * length, 1.05 * depth))
 
 
-def paint_crew(p: QPainter, view: Float, theme: Theme, x: float, floor: float, many: bool) -> None:
-    """People who sit, as soft limbs, about where the weight is."""
-    line = pen(with_alpha(theme.soft, 0.30), max(0.10 * view.scale, 3.0))
+def paint_crew(p: QPainter, view: Float, theme: Theme, x: float, floor: float, many: bool, alpha: float = 0.30) -> None:
+    """People who sit, as soft limbs, about a place."""
+    line = pen(with_alpha(theme.soft, alpha), max(0.10 * view.scale, 3.0))
     line.setCapStyle(Qt.PenCapStyle.RoundCap)
     line.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
     for at in (x - 0.45, x + 0.55) if many else (x,):
@@ -131,7 +136,7 @@ def paint_crew(p: QPainter, view: Float, theme: Theme, x: float, floor: float, m
             path.lineTo(point)
         p.drawPath(path)
         p.setPen(Qt.PenStyle.NoPen)
-        p.setBrush(with_alpha(theme.soft, 0.28))
+        p.setBrush(with_alpha(theme.soft, alpha))
         p.drawEllipse(view.hull(at + 0.06, hip + 0.59), 0.09 * view.scale, 0.105 * view.scale)
 
 

@@ -22,8 +22,8 @@ from wattagon.desk.brief.hull_outline import SHAPES, Float, Works, paint_carrier
 from wattagon.desk.chart.ink import box, pen, put_right, put_text
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
-from wattagon.study.drive.afloat import Lying, load_moved, lying
-from wattagon.study.resolve.boat import propeller_depth_m
+from wattagon.study.drive.afloat import MOVES, Lying, lying, weight_moved
+from wattagon.study.resolve.boat import WET, propeller_depth_m
 
 TWO_KG = 110.0  # from here on the crew is drawn as two
 CAN_M = (0.08, 0.10)  # of a motor that stock does not have
@@ -36,7 +36,7 @@ class HullSketch(Drawing):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(session, "hull-sketch", parent)
-        self.load_area, self.propeller_area = QRectF(), QRectF()
+        self.load_area, self.crew_area, self.propeller_area = QRectF(), QRectF(), QRectF()
         self._side = self._stern = Float(QPointF(), 1.0)
         self._drag: tuple[str, int, float] | None = None  # what is held, gesture, how far the pointer is off its middle [m]
 
@@ -92,7 +92,7 @@ class HullSketch(Drawing):
         view = self._side = Float(QPointF(left, surface), scale, float(lies.floats.level_m), level, float(lies.floats.trim_rad))
         p.save()
         p.setClipRect(area)
-        paint_crew(p, view, theme, lies.weight_m, 0.06, vehicle.rider_mass.value > TWO_KG)
+        self._crew(p, theme, view, lies, vehicle.rider_mass.value)
         paint_hull(p, view, theme, vehicle, length, lies.depth_m)
         self._load(p, theme, view, lies)
         choice = self.session.design.variant().propeller
@@ -114,7 +114,7 @@ class HullSketch(Drawing):
         self.chip(p, theme, where, "vehicle.hull.draught", with_name=True, right=narrow)
         self._conditions(p, theme, area)
         p.setPen(theme.ink)
-        put_right(p, area.right() - 10, area.bottom() - 28, self.trim_words(short=narrow), font(12, 600))
+        put_right(p, area.right() - 10, area.bottom() - 28 if narrow else area.top() + 60, self.trim_words(short=narrow), font(12, 600))
 
     def _conditions(self, p: QPainter, theme: Theme, area: QRectF) -> None:
         x = area.left() + 10
@@ -128,6 +128,13 @@ class HullSketch(Drawing):
             "brief.conditions.air_temperature",
         ):
             x = self.chip(p, theme, QPointF(x, area.top() + 25), path, with_name=True).right() + 12
+
+    def _crew(self, p: QPainter, theme: Theme, view: Float, lies: Lying, mass: float) -> None:
+        """Everybody aboard, moved along the hull by hand like the load."""
+        held = self._drag is not None and self._drag[0] == "crew"
+        paint_crew(p, view, theme, lies.crew_m, 0.06, mass > TWO_KG, 0.55 if held else 0.30)
+        middle, half = view.hull(lies.crew_m + 0.15, 0.45), (0.75 if mass > TWO_KG else 0.40) * view.scale
+        self.crew_area = QRectF(middle.x() - half, middle.y() - 0.42 * view.scale, 2 * half, 0.84 * view.scale) if mass > 0.0 else QRectF()
 
     def _load(self, p: QPainter, theme: Theme, view: Float, lies: Lying) -> None:
         """The usual load as a box that the hand moves along the hull."""
@@ -180,7 +187,9 @@ class HullSketch(Drawing):
         ahead, below = 0.75 if choice.place in (Place.LONG_TAIL, Place.SHAFT) else 0.42, depth + size / 2 + 0.10
         above = max(lies.aft_m + 0.12, 0.3)
         scale = min((area.width() - 8) / (back + ahead), (area.height() - 16) / (above + below))
-        origin = QPointF(area.left() + 4 + (area.width() - 8) * back / (back + ahead), area.top() + 10 + above * scale)
+        left_over = area.height() - 16 - (above + below) * scale
+        down = area.top() + 10 + above * scale + 0.4 * max(left_over, 0.0)
+        origin = QPointF(area.left() + 4 + (area.width() - 8) * back / (back + ahead), down)
         view = self._stern = self._side._replace(origin=origin, scale=scale)
         p.save()
         p.setClipRect(area.adjusted(1, 1, -1, -1))
@@ -188,11 +197,9 @@ class HullSketch(Drawing):
         paint_carrier(p, view, theme, choice, at, lies.depth_m, size, can)
         paint_water(p, theme, area.adjusted(1, 0, -1, -1), origin.y())
         p.restore()
-        self._near_measures(p, theme, area, view, at, size, known is not None, lies)
+        self._near_measures(p, theme, area, view, at, size, can[1], lies)
 
-    def _near_measures(
-        self, p: QPainter, theme: Theme, area: QRectF, view: Float, at: Works, size: float, known: bool, lies: Lying
-    ) -> None:
+    def _near_measures(self, p: QPainter, theme: Theme, area: QRectF, view: Float, at: Works, size: float, can: float, lies: Lying) -> None:
         hub, surface = view.at(at.x, at.y), view.at(0, 0).y()
         radius = size / 2 * view.scale
         self.propeller_area = QRectF(hub.x() - 14, hub.y() - radius - 4, 28, 2 * radius + 8)
@@ -203,11 +210,13 @@ class HullSketch(Drawing):
             p.setPen(pen(theme.mechanical, 1.6))
             p.drawLine(tip - QPointF(3.5, sign * 5), tip)
             p.drawLine(tip - QPointF(-3.5, sign * 5), tip)
-        narrow = area.width() < 0.5 * NARROW
+        narrow, choice = area.width() < 0.5 * NARROW, self.session.design.variant().propeller
         if not narrow:  # the ribbon has it too
             p.setPen(theme.mechanical)
             words = f"Ø {self.session.say(size, 'length')}"
-            put_text(p, hub.x() + 10, min(hub.y() + radius + 6, area.bottom() - 22), words, font(12, 600))
+            # beside the can or under the tail, clear of what stands at the foot
+            x = hub.x() + (can * view.scale if choice is not None and choice.place in WET else 4.0) + 12
+            put_text(p, x, hub.y() + (11 if choice is not None and choice.place is Place.LONG_TAIL else 5), words, font(12, 600))
         right = view.hull(0.30, 0.0).x()
         self.upright(
             p,
@@ -218,8 +227,8 @@ class HullSketch(Drawing):
             "vehicle.hull.transom_height",
             share=0.80,
         )
+        self.chip(p, theme, QPointF(area.left() + 52, area.top() + 5), "vehicle.hull.transom_angle", with_name=True)
         y = area.bottom() - 19
-        choice = self.session.design.variant().propeller
         crowded = narrow and choice is not None and choice.place is not Place.LONG_TAIL  # its carrier fills the lower half
         gap_at = area.top() + 24 if crowded else y
         self.chip(p, theme, QPointF(area.left() + 8, gap_at), "vehicle.hull.tip_gap", with_name=True)
@@ -260,7 +269,8 @@ class HullSketch(Drawing):
         )
         y = area.bottom() - 19
         self.chip(p, theme, QPointF(area.left() + 8, y), "vehicle.hull.off_centre", with_name=True)
-        self.chip(p, theme, QPointF(area.right() - 8, y), "vehicle.hull.appendage_area", with_name=True, right=True)
+        up = 38 if area.width() < 0.55 * NARROW else 0
+        self.chip(p, theme, QPointF(area.right() - 8, y - up), "vehicle.hull.appendage_area", with_name=True, right=True)
         self.chip(p, theme, QPointF(area.left() + 8, y - 19), "vehicle.hull.transom_width", with_name=True)
 
     # what a hand does
@@ -270,6 +280,9 @@ class HullSketch(Drawing):
         if hull is not None and event.button() is Qt.MouseButton.LeftButton and self._under(at) is None:
             if self.load_area.adjusted(-8, -8, 8, 8).contains(at):
                 self._drag = ("load", self.session.gesture(), (at.x() - self.load_area.center().x()) / self._side.scale)
+                return
+            if self.crew_area.contains(at):
+                self._drag = ("crew", self.session.gesture(), (at.x() - self.crew_area.center().x()) / self._side.scale + 0.15)
                 return
             if self.propeller_area.contains(at) and self._depth_is_measured():
                 self._drag = ("propeller", self.session.gesture(), (at.y() - self.propeller_area.center().y()) / self._stern.scale)
@@ -286,14 +299,14 @@ class HullSketch(Drawing):
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._drag is None:
             super().mouseMoveEvent(event)
-            if self.load_area.contains(event.position()):
+            if self.load_area.contains(event.position()) or self.crew_area.contains(event.position()):
                 self.setCursor(Qt.CursorShape.SizeHorCursor)
             elif self.propeller_area.contains(event.position()):
                 self.setCursor(Qt.CursorShape.SizeVerCursor)
             return
         what, gesture, off = self._drag
-        if what == "load":
-            self.move_load((event.position().x() - self._side.origin.x()) / self._side.scale - off, gesture)
+        if what in MOVES:
+            self.move_weight(what, (event.position().x() - self._side.origin.x()) / self._side.scale - off, gesture)
         else:
             self.move_propeller((event.position().y() - self._stern.origin.y()) / self._stern.scale - off, gesture)
 
@@ -301,13 +314,13 @@ class HullSketch(Drawing):
         self._drag = None
         self.update()
 
-    def move_load(self, to_m: float, gesture: int = -1) -> None:
-        """The load to a place ahead of the transom, in steps of a centimetre."""
+    def move_weight(self, what: str, to_m: float, gesture: int = -1) -> None:
+        """Load or crew to a place ahead of the transom, in steps of a centimetre."""
         session, hull = self.session, self.session.design.vehicle.hull
         if hull is None or session.study is None:
             return
         to_m = min(max(round(to_m, 2), 0.0), hull.waterline_length.value)
-        session.try_apply(load_moved(session.design, float(session.study.resolved.load.mass_kg), to_m, gesture))
+        session.try_apply(weight_moved(session.design, float(session.study.resolved.load.mass_kg), what, to_m, gesture))
 
     def move_propeller(self, depth_m: float, gesture: int = -1) -> None:
         """The propeller deeper or higher, in steps of half a centimetre."""

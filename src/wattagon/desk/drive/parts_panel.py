@@ -24,7 +24,7 @@ from wattagon.design.parts import CellPart, ControllerPart, HubPart, MotorPart, 
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit, get
 from wattagon.design.tree import Gears, ReductionKind, StageChoice, Variant, WheelChoice
-from wattagon.desk.drive.propeller_parts import pick_propeller, propeller_section
+from wattagon.desk.drive.propeller_parts import pick_carrier, pick_propeller, propeller_section
 from wattagon.desk.fields import ChoiceField, ValueField
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.picker import pick
@@ -103,6 +103,8 @@ ELSE: dict[str, tuple[float, str] | str] = {
     "seal": "≈ by its place",
     "tail_length": "not stated",
     "pivot_height": "not stated",
+    "made_for": "≈ as usual",
+    "wedge": "none",
     "shaft_diameter": "not stated",
     "shaft_span": "not stated",
     "thrust_rating": "not stated",
@@ -172,7 +174,7 @@ class PartsPanel(QScrollArea):
             v.wheel.part if v.wheel else None,
             tuple((s.kind, s.profile) for s in v.stages),
             v.gears is not None,
-            (v.propeller.part, v.propeller.place, v.propeller.cooling) if v.propeller is not None else None,
+            (v.propeller.part, v.propeller.place, v.propeller.cooling, v.propeller.carrier) if v.propeller is not None else None,
             self._session.stock.stamp,
         )
         if made == self._made:
@@ -270,6 +272,7 @@ class PartsPanel(QScrollArea):
                 "pack": self.pick_cell,
                 "wheel": self.pick_wheel,
                 "propeller": self.pick_propeller,
+                "carrier": self.pick_carrier,
             }[what]
         )
         form.addRow(button)
@@ -481,6 +484,9 @@ class PartsPanel(QScrollArea):
 
     def pick_propeller(self) -> None:
         pick_propeller(self._session, self)
+
+    def pick_carrier(self) -> None:
+        pick_carrier(self._session, self)
 
     def _own_wheel(self) -> None:
         self._session.try_apply(Edit(label="Measured wheel", changes=(("variant.wheel", None),)))

@@ -16,7 +16,7 @@ from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight, thinned
 from wattagon.desk.chart.painted import painted
-from wattagon.desk.drive.water_map import bubbling, paint_bubbles, paint_fans, paint_hull
+from wattagon.desk.drive.water_map import bubbling, lines_afloat, paint_bubbles, paint_fans, paint_hull
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -248,8 +248,9 @@ class PullMap(QWidget):
         def line(speed: NDArray[np.float64], force: NDArray[np.float64]) -> NDArray[np.float64]:
             return self._line(axes, speed, np.minimum(force, high))
 
-        paint_fans(painter, axes, theme, study, top, study.states["nominal"].edge, line)
-        return paint_hull(painter, theme, study, top, line)
+        lines = lines_afloat(study, top, study.states["nominal"].edge, line)
+        paint_fans(painter, axes, theme, lines)
+        return paint_hull(painter, theme, study, lines, line)
 
     def _bubbling(self, study: DriveStudy, edge: Edge) -> NDArray[np.bool_]:
         """Worked out once an edge: a moved moment paints the same one again."""

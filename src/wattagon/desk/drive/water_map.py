@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import TypeAlias
+from typing import NamedTuple, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
@@ -17,31 +17,64 @@ from wattagon.desk.chart.ink import curve, fill, pen, put_right, put_text, thinn
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.physics.envelope import Edge
 from wattagon.study.drive.study import DriveStudy
+from wattagon.study.drive.water_lines import Fan, fans, hull_line
 from wattagon.study.drive.water_lines import bubbling as bubbling_along
-from wattagon.study.drive.water_lines import fans, hull_line
 from wattagon.study.resolve.boat import propeller_depth_m
 
 Line: TypeAlias = Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.float64]]  # (speeds, forces) to pixels
 NEAR_PX = 18.0  # between two figures on the right
+SHADED = 2  # of the fans, the best ones; a fill is dear to draw
+POINTS = 39  # of each line: enough for a hump, and few to draw
 
 
-def paint_fans(painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, top_m_s: float, edge: Edge, to_page: Line) -> None:
-    """Under the edge, the deeper the better the propeller works; its best is a line of its own, figures at the right and above."""
-    speeds = np.linspace(0.0, top_m_s, 32)
+class Afloat(NamedTuple):
+    """Lines of a boat's pull map in pixels, all over the same speeds: shape (speeds, 2)."""
+
+    fans: list[Fan]
+    whole: NDArray[np.float64]  # of each fan's upper side (fans, speeds, 2), then as far as the edge reaches, then its lower side
+    upper: NDArray[np.float64]
+    lower: NDArray[np.float64]
+    low: NDArray[np.float64]
+    high: NDArray[np.float64]
+    hull: NDArray[np.float64]
+    by_measures: NDArray[np.float64] | None
+    inside: int  # points up to which what was towed is trusted
+
+
+def lines_afloat(study: DriveStudy, top_m_s: float, edge: Edge, to_page: Line) -> Afloat:
+    """All lines worked out in one go; `to_page` takes speeds and forces to pixels."""
+    speeds = np.linspace(0.0, top_m_s, POINTS)
     most = np.interp(speeds, edge.speed_m_s, edge.force_n, right=0.0)
-    found = fans(study.resolved)
-    rise = speeds**2
-    whole = np.array([[fan.most] for fan in found]) * rise
-    lower = np.minimum(np.array([[fan.least] for fan in found]) * rise, most)
-    lines = _pages(to_page, speeds, np.stack([whole, np.minimum(whole, most), lower]))
+    found, rise, hull = fans(study.resolved), speeds**2, hull_line(study.resolved, speeds)
+    count = len(found)
+    whole = np.multiply.outer([fan.most for fan in found], rise)
+    lower = np.minimum(np.multiply.outer([fan.least for fan in found], rise), most)
+    single = [hull.low_n, hull.high_n, hull.likely_n, *([hull.by_measures_n] if hull.by_measures_n is not None else [])]
+    forces = np.concatenate([whole, np.minimum(whole, most), lower, np.stack(single)])
+    pages = to_page(np.broadcast_to(speeds, forces.shape).ravel(), forces.ravel()).reshape(*forces.shape, 2)
+    low, high, likely, *dotted = pages[3 * count :]
+    return Afloat(
+        fans=found,
+        whole=pages[:count],
+        upper=pages[count : 2 * count],
+        lower=pages[2 * count : 3 * count],
+        low=low,
+        high=high,
+        hull=likely,
+        by_measures=dotted[0] if dotted else None,
+        inside=int(np.searchsorted(speeds, hull.trusted_m_s, side="right")),
+    )
+
+
+def paint_fans(painter: QPainter, axes: Axes, theme: Theme, lines: Afloat) -> None:
+    """Under the edge, the deeper the better the propeller works; its best is a line of its own, figures at the right and above."""
     ends: list[tuple[float, float, str]] = []
-    for k, fan in enumerate(found):
-        best = k == len(found) - 1
-        if not best:
-            fill(painter, np.vstack([lines[1, k], lines[2, k][::-1]]), with_alpha(theme.mechanical, 0.10))
-        line = lines[0, k]
-        alpha = 0.85 if best else 0.30
-        curve(painter, line, pen(with_alpha(theme.mechanical, alpha), 1.0), whole=True)
+    for k, fan in enumerate(lines.fans):
+        best = k == len(lines.fans) - 1
+        if not best and k >= len(lines.fans) - 1 - SHADED:
+            fill(painter, np.vstack([lines.upper[k], lines.lower[k][::-1]]), with_alpha(theme.mechanical, 0.10))
+        line = lines.whole[k]
+        curve(painter, line, pen(with_alpha(theme.mechanical, 0.85 if best else 0.30), 1.0), whole=True)
         words = f"{fan.efficiency:.0%}"
         if line[-1, 1] >= axes.rect.top():
             ends.append((axes.rect.right(), float(line[-1, 1]), words))
@@ -64,29 +97,19 @@ def paint_fans(painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy, t
     painter.setClipping(True)
 
 
-def _pages(to_page: Line, speeds: NDArray[np.float64], forces: NDArray[np.float64]) -> NDArray[np.float64]:
-    """Lines over the same speeds in pixels, worked out in one go: (..., speeds, 2)."""
-    along = np.broadcast_to(speeds, forces.shape)
-    return to_page(along.ravel(), forces.ravel()).reshape(*forces.shape, 2)
-
-
-def paint_hull(painter: QPainter, theme: Theme, study: DriveStudy, top_m_s: float, to_page: Line) -> list[tuple[str, NDArray[np.float64]]]:
+def paint_hull(painter: QPainter, theme: Theme, study: DriveStudy, lines: Afloat, to_page: Line) -> list[tuple[str, NDArray[np.float64]]]:
     """The hull with its band, by measures alone dashed, and what was towed; (name, line) of those that want words."""
-    speeds = np.linspace(0.0, top_m_s, 48)
-    line, hull = hull_line(study.resolved, speeds), study.design.vehicle.hull
+    hull = study.design.vehicle.hull
     assert hull is not None
-    asked = [line.low_n, line.high_n, line.likely_n, *([line.by_measures_n] if line.by_measures_n is not None else [])]
-    low, high, points, *dotted = _pages(to_page, speeds, np.stack(asked))
-    fill(painter, np.vstack([low, high[::-1]]), with_alpha(theme.mechanical, 0.22))
+    fill(painter, np.vstack([lines.low, lines.high[::-1]]), with_alpha(theme.mechanical, 0.22))
     made = []
-    if dotted:
-        curve(painter, dotted[0], pen(theme.mechanical, 1.0, (2.0, 3.0)), whole=True)
-        made.append(("by measures alone", dotted[0]))
-    inside = speeds <= line.trusted_m_s
-    curve(painter, points[inside], pen(theme.mechanical, 2.0), whole=True)
-    if not inside.all():
-        curve(painter, points[max(int(inside.sum()) - 1, 0) :], pen(theme.mechanical, 2.0, (5.0, 3.0)), whole=True)
-    made.insert(0, ("hull" if abs(study.resolved.headwind_m_s) < 0.05 else "hull and wind", points))
+    if lines.by_measures is not None:
+        curve(painter, lines.by_measures, pen(theme.mechanical, 1.0, (2.0, 3.0)), whole=True)
+        made.append(("by measures alone", lines.by_measures))
+    curve(painter, lines.hull[: lines.inside], pen(theme.mechanical, 2.0), whole=True)
+    if lines.inside < len(lines.hull):
+        curve(painter, lines.hull[max(lines.inside - 1, 0) :], pen(theme.mechanical, 2.0, (5.0, 3.0)), whole=True)
+    made.insert(0, ("hull" if abs(study.resolved.headwind_m_s) < 0.05 else "hull and wind", lines.hull))
     if hull.tow:
         towed = to_page(np.array([row.speed for row in hull.tow]), np.array([row.pull for row in hull.tow]))
         painter.setPen(pen(theme.mechanical, 1.6))

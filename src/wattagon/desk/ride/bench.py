@@ -35,7 +35,7 @@ from wattagon.desk.theme import font
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.exchange import units
-from wattagon.study.ride.study import Ask, check_asked, goal_climb, goal_speed, goal_start, runs_of
+from wattagon.study.ride.study import Ask, check_asked, goal_climb, goal_speed, goal_start, goal_way, goal_with_way, runs_of
 
 if TYPE_CHECKING:
     from wattagon.desk.document import OpenVehicle
@@ -215,6 +215,10 @@ class RideBench(Bench):
         if not self._session.docs:
             return
         ask, design, say = self.book.ask, self._session.design, self._session.say
+        floats, current = design.vehicle.kind.floats, "brief.conditions.current"
+        by_goal = ask.run == "there-and-back" and goal_with_way(design) is not None
+        self.fields[current].setVisible(floats and not by_goal)
+        self._labels[current].setText(f"Current {say(goal_way(design)[1], 'speed')}, by its goal" if by_goal else "Current")
         speed, grade = goal_climb(design)
         if ask.run != "hold-grade":
             grade = goal_start(design) if ask.run == "hill" else 0.0

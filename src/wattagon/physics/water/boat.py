@@ -35,10 +35,31 @@ class Screw:
     by_torque: Curve  # J over s of torque
     no_thrust: Num  # J without thrust
     pitch_m: Num = 0.1
+    can: Num = 0.0  # share of `torque` that the water around a turning can takes: it too goes with the square of the turns
 
 
-def screw_of(diameter_m: float, pitch_m: float, open_water: OpenWater) -> Screw:
-    """Tables of a propeller from its open-water coefficients."""
+def scaled(screw: Screw, thrust: float, torque: float) -> Screw:
+    """A propeller with factors on thrust and torque; what a can takes stays, so there must be none.
+
+    With K a times as large the same J stands at sqrt(a) times the s/(1 - s), so its tables are read again instead of made.
+    """
+    shares = np.linspace(0.0, 1.0, POINTS)
+
+    def inverse(table: Curve, factor: float) -> Curve:
+        return Curve(table.step, table.at(shares / (shares + np.sqrt(factor) * (1.0 - shares))))
+
+    return replace(
+        screw,
+        thrust=Curve(screw.thrust.step, thrust * screw.thrust.values),
+        torque=Curve(screw.torque.step, torque * screw.torque.values),
+        by_thrust=inverse(screw.by_thrust, thrust),
+        by_torque=inverse(screw.by_torque, torque),
+    )
+
+
+def screw_of(diameter_m: float, pitch_m: float, open_water: OpenWater, can: float = 0.0) -> Screw:
+    """Tables of a propeller from its open-water coefficients; `can` is what turns with it in the water, as a K_Q of the same shaft."""
+    open_water = open_water._replace(torque=open_water.torque + can) if can > 0.0 else open_water
     last, shares = open_water.no_thrust, np.linspace(0.0, 1.0, POINTS)
     fine = np.linspace(0.0, last, FINE)
     top = _no_torque(open_water)
@@ -60,6 +81,7 @@ def screw_of(diameter_m: float, pitch_m: float, open_water: OpenWater) -> Screw:
         by_thrust=Curve(1.0 / (POINTS - 1), inverse(last, 0)),
         by_torque=Curve(1.0 / (POINTS - 1), inverse(top, 1)),
         no_thrust=float(fine[-1]),
+        can=can,
     )
 
 
@@ -151,7 +173,7 @@ class Boat:
         return np.where(fast, by_inflow, np.sqrt(held))
 
     def props(self, speed_m_s: Num, thrust_n: Num) -> tuple[NDArray[np.float64], Num, NDArray[np.float64], NDArray[np.float64]]:
-        """(advance ratio, turns a second, K_T, K_Q) of propellers that give a thrust together."""
+        """(advance ratio, turns a second, K_T, K_Q of the whole shaft) of propellers that give a thrust together."""
         advance = self.advance(speed_m_s, thrust_n)
         push = self.screw.thrust.at(advance)
         return advance, self.turns_s(speed_m_s, advance, self.own_thrust_n(thrust_n), push, 4), push, self.screw.torque.at(advance)

@@ -7,6 +7,7 @@ the surface are not in it.
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Sequence
 from typing import NamedTuple
@@ -54,6 +55,7 @@ def _outline(x: NDArray[np.float64]) -> NDArray[np.float64]:
     return np.asarray((0.6 + 0.7 * x) * np.sqrt(np.maximum(1.0 - x**4, 0.0)))
 
 
+@functools.lru_cache(maxsize=256)
 def outline_factor(hub_ratio: float) -> float:
     """kappa_0, with which the chord over diameter, times blades over area ratio, comes to pi/2 from the hub to the tip."""
     # x = sin u takes the root out of the tip

@@ -76,6 +76,35 @@ SPREADS: dict[str, Spread] = {
     "cell_r0_ohm": Spread(0.05, 0.20, 0.30),
     "cell_r1_ohm": Spread(0.10, 0.30, 0.40),
     "wiring_ohm": Spread(0.05, 0.20, 0.40),
+    # boats; what the shape of a propeller and the friction of a hull leave open is in factors on them, each with its own tolerance
+    "waterline_length": _LENGTH,
+    "waterline_beam": _LENGTH,
+    "transom_width": _LENGTH,
+    "transom_area": Spread(0.10, 0.20, 0.30),
+    "surface_factor": Spread(0.04, 0.06, 0.08),
+    "form": Spread(0.05, 0.08, 0.10, True),
+    "hull_factor": Spread(0.15, 0.20, 0.30),
+    "interference": Spread(0.05, 0.08, 0.10),
+    "weight_forward": Spread(0.02, 0.05, 0.10),
+    "weight_height": Spread(0.05, 0.10, 0.20),
+    "deadrise": Spread(0.01, 0.02, 0.05, True),
+    "tow": EXACT,
+    "tow_mass": _MASS,
+    "appendage_area": Spread(0.10, 0.20, 0.40),
+    "water_temperature": Spread(1.0, 2.0, 4.0, True),
+    "current": Spread(0.05, 0.10, 0.15, True),
+    "wake": Spread(0.15, 0.25, 0.35),
+    "deduction": Spread(0.15, 0.25, 0.35),
+    "seal": Spread(0.10, 0.30, 0.50),
+    "can_friction": Spread(0.10, 0.20, 0.30),
+    "tilt": Spread(0.01, 0.02, 0.035, True),
+    "transom_angle": Spread(0.01, 0.02, 0.035, True),
+    "made_for": Spread(0.01, 0.01, 0.035, True),
+    "wedge": Spread(0.005, 0.01, 0.02, True),
+    "cooling_w_per_k": _HEAT,
+    "pitch_m": EXACT,
+    "area_ratio": EXACT,
+    "hub_ratio": EXACT,
     # reduction
     "efficiency": Spread(0.005, 0.015, 0.02, True),
     "drag": Spread(0.10, 0.30, 0.40),
@@ -110,12 +139,13 @@ class Wide(NamedTuple):
 def wide(path: str, item: Input) -> Wide | None:
     """How wide an input may be; None where it is exact, or follows from others."""
     end = path.rsplit(".", 1)[-1]
-    if end in KNOWN_AS_SET or (item.known is Known.COMPUTED and end not in SPREADS):
+    computed = item.known is Known.COMPUTED
+    if end in KNOWN_AS_SET or (computed and item.tolerance is None and end not in SPREADS):
         return None
     spread = SPREADS.get(end, OTHER)
     share = {Known.ASSUMED: spread.assumed, Known.STATED: spread.stated}.get(item.known, spread.measured)
     width = share if spread.absolute else share * abs(item.value)
-    if item.tolerance is not None and item.known in (Known.MEASURED, Known.FITTED):
+    if item.tolerance is not None and item.known in (Known.MEASURED, Known.FITTED, Known.COMPUTED):
         width = item.tolerance
     if not width > 0.0:
         return None
@@ -125,4 +155,5 @@ def wide(path: str, item: Input) -> Wide | None:
 
 def wide_inputs(inputs: Mapping[str, Input]) -> list[Wide]:
     """All that is not known exactly, in the order of the inputs."""
-    return [found for path, item in inputs.items() if (found := wide(path, item)) is not None]
+    screws = {path.removesuffix("pitch_m") + "diameter_m" for path in inputs if path.endswith(".pitch_m")}
+    return [found for path, item in inputs.items() if path not in screws and (found := wide(path, item)) is not None]

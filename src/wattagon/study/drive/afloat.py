@@ -16,10 +16,11 @@ WATER_KG_M3 = 1000.0  # near enough for how deep it lies
 
 
 class Lying(NamedTuple):
-    """Where the weight and the load sit ahead of the transom, sides [m], how it floats, freeboard aft and ahead; what is only typical."""
+    """Where weight, load and crew sit ahead of the transom, sides [m], how it floats, freeboard aft and ahead; what is only typical."""
 
     weight_m: float
     load_m: float
+    crew_m: float
     depth_m: float
     floats: Afloat
     aft_m: float
@@ -60,6 +61,7 @@ def lying(design: Design, mass_kg: float) -> Lying:
     return Lying(
         weight_m=weight,
         load_m=hull.load_forward.value if hull.load_forward is not None else weight,
+        crew_m=hull.crew_forward.value if hull.crew_forward is not None else weight,
         depth_m=depth,
         floats=found,
         aft_m=depth - float(found.aft_m),
@@ -68,19 +70,27 @@ def lying(design: Design, mass_kg: float) -> Lying:
     )
 
 
-def load_moved(design: Design, mass_kg: float, to_m: float, gesture: int) -> Edit:
-    """The usual load moved to a place ahead of the transom: the weight of all moves along by its share of the mass."""
+MOVES = {"load": ("load_mass", "load_forward", "Load moved"), "crew": ("rider_mass", "crew_forward", "Crew moved")}
+
+
+def weight_moved(design: Design, mass_kg: float, what: str, to_m: float, gesture: int) -> Edit:
+    """Load or crew moved to a place ahead of the transom: the weight of all moves along by its share of the mass."""
     hull, lies = design.vehicle.hull, lying(design, mass_kg)
     assert hull is not None
-    share = design.vehicle.load_mass.value / mass_kg
-    weight = lies.weight_m + share * (to_m - lies.load_m)
+    mass, place, label = MOVES[what]
+    was = lies.load_m if what == "load" else lies.crew_m
+    weight = lies.weight_m + getattr(design.vehicle, mass).value / mass_kg * (to_m - was)
     before = hull.weight_forward
     known = Known.ASSUMED if before is None or before.known is Known.ASSUMED else Known.COMPUTED
-    changes = (
-        ("vehicle.hull.load_forward", _moved(hull.load_forward, to_m, Known.STATED)),
+    changes: tuple[tuple[str, object], ...] = (
+        (f"vehicle.hull.{place}", _moved(getattr(hull, place), to_m, Known.STATED)),
         ("vehicle.hull.weight_forward", _moved(before, weight, known)),
     )
-    return Edit(label="Load moved", changes=changes, gesture=gesture)
+    # the other stays where it was taken to be, whatever the weight of all does
+    for other, (_, stays, _) in MOVES.items():
+        if other != what and getattr(hull, stays) is None:
+            changes = (*changes, (f"vehicle.hull.{stays}", _moved(None, lies.load_m if other == "load" else lies.crew_m, Known.ASSUMED)))
+    return Edit(label=label, changes=changes, gesture=gesture)
 
 
 def _moved(before: Quantity | None, value: float, known: Known) -> Quantity:

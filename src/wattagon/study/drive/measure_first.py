@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from wattagon.design.paths import Edit
+from wattagon.design.paths import Edit, get
 from wattagon.design.quantity import Known, Quantity
 from wattagon.record import record
 from wattagon.study.drive.follow import Followed
@@ -27,11 +27,11 @@ def measure_first(task: Task) -> tuple[Weight, ...]:
     followed: Followed = task.results["drive"]
     vehicle, goals = task.design.vehicle, followed.study.goals
     asked: list[tuple[str, Edit]] = []
-    for name in MEASURES:
-        value = getattr(vehicle, name)
+    for path in (*BOTH, *(HULL if vehicle.kind.floats else WHEELS)):
+        value = get(task.design, f"vehicle.{path}")
         if isinstance(value, Quantity) and value.known is Known.ASSUMED and value.value:
             moved = Quantity(value=value.value * (1.0 - SHARE), known=Known.ASSUMED)
-            asked.append((name, Edit(label=name, changes=((f"vehicle.{name}", moved),))))
+            asked.append((path, Edit(label=path, changes=((f"vehicle.{path}", moved),))))
     found = []
     for (name, _), after in zip(asked, preview(task.design, task.stock, [edit for _, edit in asked]), strict=True):
         if after.refused or len(after.goals) != len(goals):
@@ -43,17 +43,16 @@ def measure_first(task: Task) -> tuple[Weight, ...]:
     return tuple(sorted(found, key=lambda weight: -weight.moves))
 
 
-MEASURES = (
-    "tyre_diameter",
-    "tyre_rolling_share",
-    "wheelbase",
-    "empty_mass",
-    "rider_mass",
-    "load_mass",
-    "cm_behind_front",
-    "cm_height",
-    "rolling",
-    "drag_area",
-    "grip",
-    "wheel_inertia",
+BOTH = ("empty_mass", "rider_mass", "load_mass", "drag_area")
+WHEELS = ("tyre_diameter", "tyre_rolling_share", "wheelbase", "cm_behind_front", "cm_height", "rolling", "grip", "wheel_inertia")
+HULL = (
+    "hull.waterline_length",
+    "hull.waterline_beam",
+    "hull.surface_factor",
+    "hull.form",
+    "hull.hull_factor",
+    "hull.transom_area",
+    "hull.weight_forward",
+    "hull.appendage_area",
+    "hull.transom_angle",
 )

@@ -46,13 +46,20 @@ def boat_in(resolved: Resolved) -> Boat:
 def props_at(resolved: Resolved, speed_m_s: Num, thrust_n: Num) -> tuple[NDArray[np.float64], ...]:
     """The figures of `Prop` along speeds and thrusts on the hull, as arrays in its order."""
     boat = boat_in(resolved)
-    advance, turning, kt, kq = boat.props(speed_m_s, thrust_n)
-    turns = np.asarray(turning)
+    advance, turning, kt, whole = boat.props(speed_m_s, thrust_n)
+    turns, kq = np.asarray(turning), whole - boat.screw.can
     head = float(boat.kg_m3) * turns**2 * float(boat.screw.diameter_m) ** 4
     goes, takes = turns > 0.0, kq > 0.0
     slip = np.where(goes, 1.0 - speed_m_s / np.where(goes, turns * float(boat.screw.pitch_m), 1.0), np.nan)
     efficiency = np.where(takes, advance * kt / np.where(takes, math.tau * kq, 1.0), 0.0)
     return advance, slip, efficiency, 60.0 * turns, kt * head, kq * head * float(boat.screw.diameter_m), kt, kq
+
+
+def can_w(resolved: Resolved, turns_s: float) -> float:
+    """Power that the water around cans takes that turn in it [W], of all propellers' shafts together."""
+    boat = boat_in(resolved)
+    torque = float(boat.screw.can) * float(boat.kg_m3) * turns_s**2 * float(boat.screw.diameter_m) ** 5
+    return float(boat.propellers) * math.tau * turns_s * torque
 
 
 def prop_at(resolved: Resolved, speed_m_s: float, thrust_n: float) -> Prop:

@@ -17,6 +17,7 @@ from wattagon.study.resolve import Resolved
 
 LEVELS = (0.3, 0.4, 0.5, 0.6, 0.7, 0.8)
 ADVANCES = 200
+ASKED = 4  # of the points of an edge, every so many
 
 
 class HullLine(NamedTuple):
@@ -57,9 +58,9 @@ def hull_line(resolved: Resolved, speeds: NDArray[np.float64]) -> HullLine:
 
 @functools.lru_cache(maxsize=64)
 def _levels(screw: Screw) -> tuple[tuple[float, float, float], ...]:
-    """(efficiency, smaller and larger advance ratio that give it) of a propeller, and its best."""
+    """(efficiency, K_T/J^2 at the smaller and the larger advance ratio that give it) of a propeller, and its best."""
     advance = np.linspace(0.0, float(screw.no_thrust), ADVANCES)
-    kq = np.asarray(screw.torque.at(advance))
+    kq = np.asarray(screw.torque.at(advance)) - screw.can
     eta = advance * np.asarray(screw.thrust.at(advance)) / (math.tau * np.where(kq > 0.0, kq, np.inf))
     best = int(np.argmax(eta))
     made = []
@@ -69,27 +70,25 @@ def _levels(screw: Screw) -> tuple[tuple[float, float, float], ...]:
         low = float(np.interp(level, eta[: best + 1], advance[: best + 1]))
         high = float(np.interp(-level, -eta[best:], advance[best:]))
         made.append((level, low, high))
-    return (*made, (float(eta[best]), float(advance[best]), float(advance[best])))
+    made.append((float(eta[best]), float(advance[best]), float(advance[best])))
+    push = screw.thrust.at(np.array([ends for _, *ends in made]))
+    return tuple((level, float(a) / low**2, float(b) / high**2) for (level, low, high), (a, b) in zip(made, push, strict=True))
 
 
 def fans(resolved: Resolved) -> list[Fan]:
     """Where the propellers are how good: at one advance ratio thrust goes with the square of the speed.  The last is the best there is."""
     boat = boat_in(resolved)
-    screw, made = boat.screw, []
-    for level, low, high in _levels(screw):
-        ends = []
-        for advance in (low, high):
-            flow = float(boat.kg_m3) * ((1.0 - float(boat.wake)) * float(screw.diameter_m) / advance) ** 2
-            push = float(screw.thrust.at(advance)) * flow
-            ends.append(push * float(boat.propellers) * (1.0 - float(boat.deduction)) * float(boat.tilt_cos))
-        made.append(Fan(level, ends[0], ends[1]))
-    return made
+    flow = float(boat.kg_m3) * ((1.0 - float(boat.wake)) * float(boat.screw.diameter_m)) ** 2
+    whole = flow * float(boat.propellers) * (1.0 - float(boat.deduction)) * float(boat.tilt_cos)
+    return [Fan(level, whole * most, whole * least) for level, most, least in _levels(boat.screw)]
 
 
 def bubbling(resolved: Resolved, along: Edge, part: PropellerPart, depth_m: float) -> NDArray[np.bool_]:
     """Where along an edge the blades are loaded beyond what they bear without bubbles."""
-    found = cavitates(resolved, along.speed_m_s, np.maximum(along.force_n, 1e-6), depth_m, part.area_ratio, part.blades)
-    return np.asarray(found.loading > found.most)
+    count = len(along.speed_m_s)
+    asked = slice(None, None, ASKED)  # as close as it can be seen
+    found = cavitates(resolved, along.speed_m_s[asked], np.maximum(along.force_n[asked], 1e-6), depth_m, part.area_ratio, part.blades)
+    return np.repeat(np.asarray(found.loading > found.most), ASKED)[:count]
 
 
 def dead_propeller_m2(resolved: Resolved, part: PropellerPart) -> float:

@@ -403,7 +403,10 @@ def outset_afloat(design: Design, stock: Catalogue, wishes: Wishes) -> Outset:
         have, good = len(stock.all(kind)), count(kind, rated)
         places.append(Sieve(name=name, stock=have, left=left, why=why(have, good, left, extra)))
     ways = max((len(g) for g in space.gearings), default=0)
-    places.append(Sieve(name="Reductions", stock=ways, left=ways, why="direct" if ways == 1 else "direct or a belt from stock"))
+    choice = design.variant().propeller
+    sealed = "; cans sealed in" if choice is not None and choice.flooded else ""
+    why_so = ("direct" if ways == 1 else "direct or a belt from stock") + sealed
+    places.append(Sieve(name="Reductions", stock=ways, left=ways, why=why_so))
     per = len(space.counts) * len(LEVELS)
     counts = " or ".join(str(n) for n in space.counts)
     places.append(Sieve(name="Number and amps", stock=per, left=per, why=f"{counts} drives, each at {len(LEVELS)} current settings"))

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.fitted import fitted
-from wattagon.design.parts import ControllerPart, MotorPart, Part, PropellerPart
+from wattagon.design.parts import CarrierPart, ControllerPart, MotorPart, Part, PropellerPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.tree import (
     ControllerChoice,
@@ -159,17 +159,22 @@ def demands_of(design: Design, wishes: Wishes) -> tuple[Demand, ...]:
 
 
 def as_searched(design: Design) -> Design:
-    """Only with the goals that a search of boats can ask for."""
+    """Only with the goals that a search of boats can ask for, and with cans sealed in: what the water takes of them is not searched."""
     goals = tuple(goal for goal in design.brief.goals if goal.kind in SEARCHED and not goal.mode)
+    base = design.variant()
+    if base.propeller is not None and base.propeller.flooded:
+        base = replace(base, propeller=replace(base.propeller, flooded=False))
+        design = replace(design, variants=tuple(base if v.id == base.id else v for v in design.variants))
     return replace(design, brief=replace(design.brief, goals=goals, mode=""))
 
 
 def make_water_space(design: Design, stock: Catalogue, wishes: Wishes) -> WaterSpace:
     """Tables of all parts that may be used.  Raises InputError for a design that is no boat or lacks a propeller."""
-    base = design.variant()
-    if design.vehicle.hull is None or base.propeller is None:
+    if design.vehicle.hull is None or design.variant().propeller is None:
         raise InputError("vehicle.kind", "on wheels", "a boat with a propeller")
     design = as_searched(design)
+    base = design.variant()
+    assert base.propeller is not None
     owned = owned_parts(design, wishes)
     usable = usable_parts(wishes, owned)
     named = lambda kind: {part_id for part_id in wishes.use if part_id in stock.rows(kind)}
@@ -252,6 +257,10 @@ def _gearings(design: Design, stock: Catalogue, count: int, wishes: Wishes) -> t
     if base.propeller.place in (Place.LONG_TAIL, Place.SHAFT) and "belt" in wishes.schools:
         ways += [(stage,) for stage in _belts(stock)]
     made = []
+    # a leg or a shaft kit stays, one for each propeller
+    carrier = stock.get(CarrierPart, base.propeller.carrier) if base.propeller.carrier else None
+    bought = max(count - owned_parts(design, wishes).get(carrier.id, 0), 0) if carrier is not None else 0
+    kept_kg, kept_price = (count * carrier.mass_kg, bought * carrier.price) if carrier is not None else (0.0, 0.0)
     for k, stages in enumerate(ways):
         if stages in ways[:k]:
             continue
@@ -268,8 +277,8 @@ def _gearings(design: Design, stock: Catalogue, count: int, wishes: Wishes) -> t
                 efficiency=slope / ratio,
                 drag_nm=drag,
                 bears_nm=min((float(rating.rated_nm) for rating in resolved.ratings), default=math.inf),
-                mass_kg=sum(many * kg for _, _, many, kg, _ in rows),
-                price=sum(many * price for _, _, many, _, price in rows),
+                mass_kg=kept_kg + sum(many * kg for _, _, many, kg, _ in rows),
+                price=kept_price + sum(many * price for _, _, many, _, price in rows),
             )
         )
     return tuple(made)

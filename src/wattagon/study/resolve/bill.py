@@ -6,7 +6,7 @@ import math
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.fitted import fitted
-from wattagon.design.parts import CellPart, ControllerPart, HubPart, MotorPart, PropellerPart, WheelPart
+from wattagon.design.parts import CarrierPart, CellPart, ControllerPart, HubPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.parts.families import loops, toothed
 from wattagon.design.tree import (
     Design,
@@ -44,6 +44,9 @@ def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, in
     if variant.propeller is not None:
         screw = fitted(stock.get(PropellerPart, variant.propeller.part), variant.propeller)
         rows.append((screw.id, screw.name, variant.propeller.count, screw.mass_kg, screw.price))
+        if variant.propeller.carrier:
+            carrier = stock.get(CarrierPart, variant.propeller.carrier)
+            rows.append((carrier.id, carrier.name, variant.propeller.count, carrier.mass_kg, carrier.price))
     if variant.gears is not None and variant.gears.hub:
         hub = stock.get(HubPart, variant.gears.hub)
         rows.append((hub.id, hub.name, 1, 0.0, hub.price))  # it stands in for one that the bike's mass has in it

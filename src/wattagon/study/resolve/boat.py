@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from wattagon.design.boats import BOATS
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.fitted import fitted
-from wattagon.design.parts import PropellerPart
+from wattagon.design.parts import MotorPart, PropellerPart
 from wattagon.design.quantity import Known
 from wattagon.design.tree import Cooling, Design, Hull, Place, PropellerChoice, Variant
 from wattagon.errors import InputError
@@ -21,9 +21,9 @@ from wattagon.physics.curves import Curve
 from wattagon.physics.reduction import Stage
 from wattagon.physics.road import air_density
 from wattagon.physics.thermal import MotorHeat
-from wattagon.physics.water.boat import SPEEDS, Boat, Screw, screw_of
+from wattagon.physics.water.boat import SPEEDS, Boat, Screw, scaled, screw_of
 from wattagon.physics.water.hull import floating_n
-from wattagon.physics.water.limits import long_tail
+from wattagon.physics.water.limits import long_tail, wet_rotor_w
 from wattagon.physics.water.planing import blend, planing, volume_froude
 from wattagon.physics.water.propeller import ROUGHNESS, Blades, blade_drag, open_water, open_water_of
 from wattagon.physics.water.tow import Tow, fit_tow, other_load
@@ -113,8 +113,11 @@ def resistance_of(read: Reader, design: Design, mass_kg: float, medium: Water) -
         froude = volume_froude(speeds, volume)
         width = np.where(froude < 1.2, width, np.where(froude < 2.2, BLEND_BAND, PLANING_BAND))
     rows = [row for row in hull.tow if not row.out]
+    # a floating hull's is in its factors; nothing is left to them where it planes or was towed
+    wide = TOW_BAND if len(rows) >= 2 else PLANING_BAND if facts.planes else 0.0
+    model = read.keep("vehicle.hull.resistance_model", 1.0, Known.COMPUTED, "number", wide) if wide else 1.0
     if len(rows) < 2:
-        return Resistance(speeds, total, total, width, None)
+        return Resistance(speeds, total, model * total, width, None)
     tow = fit_tow([row.speed for row in rows], [row.pull for row in rows])
     towed = read.quantity("vehicle.hull.tow_mass", hull.tow_mass, "mass") if hull.tow_mass is not None else mass_kg
     read.keep("vehicle.hull.tow", tow.exponent, Known.MEASURED, "number")
@@ -123,23 +126,23 @@ def resistance_of(read: Reader, design: Design, mass_kg: float, medium: Water) -
     end = tow.trusted_m_s
     at_end = max(float(np.interp(end, speeds, total)), 1e-9)
     pull = np.where(speeds > end, float(np.interp(end, speeds, pull)) * total / at_end, pull)
-    return Resistance(speeds, total, pull, np.where(speeds > end, width, TOW_BAND), tow)
+    return Resistance(speeds, total, model * pull, np.where(speeds > end, width, TOW_BAND), tow)
 
 
 @functools.lru_cache(maxsize=128)
-def _screw(shape: Blades, drag: float, factors: tuple[float, float]) -> Screw:
+def _screw(shape: Blades, drag: float, factors: tuple[float, float], can: float = 0.0) -> Screw:
     """Worked out once for a shape: the levers and cures ask for the same ones again and again."""
-    return screw_of(shape.diameter_m, shape.pitch_m, open_water(shape, drag).scaled(*factors))
+    return screw_of(shape.diameter_m, shape.pitch_m, open_water(shape, drag).scaled(*factors), can)
 
 
 @functools.lru_cache(maxsize=32)
-def _own_screw(shape: Blades, rows: tuple[tuple[float, float, float], ...], factors: tuple[float, float]) -> Screw | None:
+def _own_screw(shape: Blades, rows: tuple[tuple[float, float, float], ...], factors: tuple[float, float], can: float = 0.0) -> Screw | None:
     """A propeller by its own table; None where that cannot be taken, which a finding says."""
     try:
         own = open_water_of(rows)
     except InputError:
         return None
-    return screw_of(shape.diameter_m, shape.pitch_m, own.scaled(*factors))
+    return screw_of(shape.diameter_m, shape.pitch_m, own.scaled(*factors), can)
 
 
 def open_water_rows(choice: PropellerChoice) -> tuple[tuple[float, float, float], ...]:
@@ -147,8 +150,35 @@ def open_water_rows(choice: PropellerChoice) -> tuple[tuple[float, float, float]
     return tuple((row.advance, row.thrust, row.torque) for row in choice.open_water if not row.out)
 
 
-def screw_fitted(read: Reader, base: str, choice: PropellerChoice, part: PropellerPart, medium: Water) -> Screw:
-    """A propeller at work, with the factors of a dock test where there was one."""
+# what the equations of a propeller leave open on K_T and K_Q: pitch and outline measured, only the stamped size; a dock test halves it
+MODEL_THRUST, MODEL_TORQUE, MODEL_STAMPED = 0.10, 0.12, 0.20
+CAN_FRICTION = 0.008  # c_f of a can that turns in water, 0.005 to 0.010; typical
+
+
+def can_kq(read: Reader, base: str, choice: PropellerChoice, part: PropellerPart, cans: Cans) -> float:
+    """What the water around turning cans takes, as a K_Q of the propeller's shaft; 0 where they are sealed in.
+
+    Source: pi c_f rho w^3 r^4 l of a can without its face; like the propeller's torque it goes with the square of the turns.
+    """
+    if not choice.flooded or choice.place not in WET:
+        return 0.0
+    friction = read.keep(f"{base}.propeller.can_friction", CAN_FRICTION, Known.ASSUMED, "number")
+    radius, length = cans.motor.can_mm / 2000.0, cans.motor.length_mm / 1000.0
+    at_one_turn = math.tau * cans.ratio
+    torque = float(wet_rotor_w(radius, length, at_one_turn, 1.0, friction)) / at_one_turn  # per density
+    return torque * cans.ratio * cans.motors / choice.count / part.diameter_m**5
+
+
+class Cans(NamedTuple):
+    """Motors that may turn in the water: which, how many, turns of theirs for one of the propeller's shaft."""
+
+    motor: MotorPart
+    motors: int
+    ratio: float
+
+
+def screw_fitted(read: Reader, base: str, choice: PropellerChoice, part: PropellerPart, medium: Water, cans: Cans | None = None) -> Screw:
+    """A propeller at work, with the factors of a dock test where there was one, and with cans that turn in the water."""
     value = lambda name, dimension: read.need(f"{base}.propeller", choice, part, name, getattr(part, name), dimension)
     shape = Blades(
         diameter_m=value("diameter_m", "length"),
@@ -158,17 +188,27 @@ def screw_fitted(read: Reader, base: str, choice: PropellerChoice, part: Propell
         hub_ratio=value("hub_ratio", "number"),
     )
     _, drag = blade_drag(shape, WORKING_TURNS_S, WORKING_M_S, medium, ROUGHNESS[part.make])
+    if read.shift is not None:  # a sample of a band: a few values that are worked out once instead of one for each
+        drag = round(drag, 4)
     read.keep(f"{base}.propeller.cd0", drag, Known.COMPUTED, "number")
     factors = []
     for name in ("thrust_factor", "torque_factor"):
         given = getattr(choice, name)
         factors.append(1.0 if given is None else read.quantity(f"{base}.propeller.{name}", given, "number"))
-    rows = open_water_rows(choice)
-    own = _own_screw(shape, rows, (factors[0], factors[1])) if rows else None
+    rows, can = open_water_rows(choice), can_kq(read, base, choice, part, cans) if cans is not None else 0.0
+    known = {"diameter_m", "pitch_m"} <= choice.overrides.keys()
+    halved = 0.5 if choice.thrust_factor is not None or rows else 1.0
+    model = []
+    for name, measured in (("thrust_model", MODEL_THRUST), ("torque_model", MODEL_TORQUE)):
+        wide = halved * (measured if known else MODEL_STAMPED)
+        model.append(read.keep(f"{base}.propeller.{name}", 1.0, Known.COMPUTED, "number", wide))
+    if can > 0.0:
+        factors, model = [a * b for a, b in zip(factors, model, strict=True)], [1.0, 1.0]
+    own = _own_screw(shape, rows, (factors[0], factors[1]), can) if rows else None
     if own is not None:
         read.keep(f"{base}.propeller.open_water", float(len(rows)), Known.MEASURED, "number")
-        return own
-    return _screw(shape, drag, (factors[0], factors[1]))
+    found = own if own is not None else _screw(shape, drag, (factors[0], factors[1]), can)
+    return found if model == [1.0, 1.0] else scaled(found, model[0], model[1])
 
 
 def propeller_of(variant: Variant, stock: Catalogue) -> tuple[PropellerChoice, PropellerPart]:
@@ -234,7 +274,27 @@ def usual_appendages_m2(choice: PropellerChoice | None) -> float:
     return 0.0 if choice is None else CARRIER_M2[choice.place] * choice.count
 
 
-def boat_of(read: Reader, design: Design, stock: Catalogue, variant: Variant, drive_kg: float) -> tuple[Boat, Resistance]:
+MADE_FOR = {Place.LEG: math.radians(12.0), Place.POD: 0.0}  # lean of the transom that a clamp is made for; typical
+MADE_FOR_WORDS = {Place.LEG: "a leg for 12°", Place.POD: "a pod for an upright one"}
+
+
+def off_level(read: Reader, hull: Hull, choice: PropellerChoice, base: str) -> float | None:
+    """How far a clamped drive's shaft points up of level [rad]: what its transom leans too far, less the wedge.
+
+    None where it is not clamped to a transom or that was not measured.
+    """
+    if choice.place not in MADE_FOR or hull.transom_angle is None:
+        return None
+    lean = read.quantity("vehicle.hull.transom_angle", hull.transom_angle, "angle")
+    path = f"{base}.propeller.made_for"
+    if choice.made_for is not None:
+        fits = read.quantity(path, choice.made_for, "angle")
+    else:
+        fits = read.keep(path, MADE_FOR[choice.place], Known.ASSUMED, "angle")
+    return lean - fits - (read.quantity(f"{base}.propeller.wedge", choice.wedge, "angle") if choice.wedge is not None else 0.0)
+
+
+def boat_of(read: Reader, design: Design, stock: Catalogue, variant: Variant, drive_kg: float, cans: Cans) -> tuple[Boat, Resistance]:
     """(the boat under its usual load, resistance of its hull)."""
     vehicle, hull, conditions = design.vehicle, design.vehicle.hull, design.brief.conditions
     assert hull is not None
@@ -256,13 +316,15 @@ def boat_of(read: Reader, design: Design, stock: Catalogue, variant: Variant, dr
         appendages = read.quantity("vehicle.hull.appendage_area", hull.appendage_area, "area")
     else:
         appendages = read.keep("vehicle.hull.appendage_area", usual_appendages_m2(choice), Known.ASSUMED, "area")
-    tilt = read.quantity(f"{base}.propeller.tilt", choice.tilt, "angle") if choice.tilt is not None else 0.0
+    tilt = off_level(read, hull, choice, base) or 0.0
+    if choice.tilt is not None:
+        tilt = read.quantity(f"{base}.propeller.tilt", choice.tilt, "angle")
     altitude = read.quantity("brief.conditions.altitude", conditions.altitude, "height")
     paddled = read.quantity("brief.conditions.pedal_power", conditions.pedal_power, "power") if conditions.pedal_power.value > 0.0 else 0.0
     boat = Boat(
         mass_kg=mass,
         hull=Curve(FASTEST_M_S / (SPEEDS - 1), found.force_n),
-        screw=screw_fitted(read, base, choice, part, medium),
+        screw=screw_fitted(read, base, choice, part, medium, cans),
         propellers=float(choice.count),
         kg_m3=float(medium.kg_m3),
         wake=own("wake", typical[0]),

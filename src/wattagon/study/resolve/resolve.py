@@ -23,7 +23,7 @@ from wattagon.physics.reduction import Stage, combine
 from wattagon.physics.road import Road
 from wattagon.record import record
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
-from wattagon.study.resolve.boat import Resistance, boat_of, in_water, propeller_of, seal_stage
+from wattagon.study.resolve.boat import Cans, Resistance, boat_of, in_water, propeller_of, seal_stage
 from wattagon.study.resolve.cases import stand_of
 from wattagon.study.resolve.controller import controller_of, held_back
 from wattagon.study.resolve.gears import BIKE_CHAIN_SECONDS, BikeRatings, bike_ratings, geared, ridden_gear
@@ -174,7 +174,8 @@ def resolve(
     load: Load
     resistance = None
     if vehicle.kind.floats:
-        load, resistance = boat_of(read, design, stock, variant, drive_kg)
+        cans = Cans(motor_part, count, float(reduction.ratio))
+        load, resistance = boat_of(read, design, stock, variant, drive_kg, cans)
     else:
         stand = stand_of(read, design, drive_kg, pack_kg, case)
         load = road_of(read, design, variant.wheel, wheel_part, variant, drive_kg, stand)

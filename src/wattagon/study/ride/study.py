@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.tree import Course, Design, GoalKind
+from wattagon.design.tree import Course, Design, Goal, GoalKind
 from wattagon.errors import InputError
 from wattagon.physics.point import OperatingPoint, operating_point, steady_range_m
 from wattagon.physics.ride.course import Leg, cells
@@ -220,12 +220,20 @@ def stop_speed(design: Design) -> float:
     return max(wanted, default=goal_speed(design) if floats else 20.0 / 3.6)
 
 
-def goal_way(design: Design) -> tuple[float, float]:
-    """(distance out [m], current [m/s]) of the first goal that goes out and home or across; else of the range goal, half of it."""
+def goal_with_way(design: Design) -> Goal | None:
+    """The first goal that goes out and home, else across."""
     for kind in (GoalKind.THERE_AND_BACK, GoalKind.CROSSING):
         for goal in design.brief.goals:
             if goal.kind is kind:
-                return goal.distance or USUAL_WAY_M, goal.current or 0.0
+                return goal
+    return None
+
+
+def goal_way(design: Design) -> tuple[float, float]:
+    """(distance out [m], current [m/s]) of the first goal that goes out and home or across; else of the range goal, half of it."""
+    goal = goal_with_way(design)
+    if goal is not None:
+        return goal.distance or USUAL_WAY_M, goal.current or 0.0
     ranges = [goal.distance for goal in design.brief.goals if goal.kind is GoalKind.RANGE and goal.distance]
     return (0.5 * ranges[0] if ranges else USUAL_WAY_M), design.brief.conditions.current.value
 

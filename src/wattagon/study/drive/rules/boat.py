@@ -13,8 +13,8 @@ from wattagon.physics.holding import Hold
 from wattagon.physics.water.limits import whirl_turns_s
 from wattagon.study.drive.afloat import lying
 from wattagon.study.drive.rules.rests import HEAT, MASS, PULL
-from wattagon.study.drive.rules.water import HULL, SCREW, part_of
-from wattagon.study.drive.water import boat_in, prop_at
+from wattagon.study.drive.rules.water import HULL, SCREW, held_fast, part_of, running
+from wattagon.study.drive.water import boat_in
 from wattagon.study.drive.water_lines import dead_propeller_m2
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
@@ -114,12 +114,9 @@ def whirl(case: Case) -> Verdict | None:
         return None
     if choice.shaft_diameter is None or choice.shaft_span is None:
         return unknown("Whirl of the shaft: its diameter and the gap between its bearings are not stated")
-    held = case.study.docks["full"]
-    push = prop_at(case.study.resolved, 0.0, held.pull_n).thrust_n
+    push = held_fast(case).thrust_n
     first = float(whirl_turns_s(choice.shaft_diameter.value, choice.shaft_span.value, push)) * 60.0
-    top = case.study.states["full"].top_speed_m_s
-    load = float(np.asarray(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s)))
-    turns = prop_at(case.study.resolved, top, max(load, 0.0)).rpm
+    turns = running(case).rpm
     margin = 1.0 - turns / (WHIRL_SHARE * first) if first > 0.0 else -1.0
     status = Status.OVER if turns > first else Status.TIGHT if margin < 0.0 else Status.CLEAR
     title = f"Shaft turns {turns:,.0f} rpm at full speed, it whirls at {first:,.0f} rpm: bearings each 0.4 to 0.5 m"
@@ -129,8 +126,7 @@ def whirl(case: Case) -> Verdict | None:
 def bearing(case: Case) -> Verdict:
     """Thrust at full throttle tied up against the static rating of what takes it."""
     choice = _choice(case)
-    held = case.study.docks["full"]
-    push = prop_at(case.study.resolved, 0.0, held.pull_n).thrust_n
+    push = held_fast(case).thrust_n
     if choice.thrust_rating is None:
         return unknown(f"No thrust bearing stated: motor bearings held by a clip are not made for {case.say(push, 'force')}")
     bears = BEARING_SHARE * choice.thrust_rating.value
@@ -148,8 +144,7 @@ def pin(case: Case) -> Verdict | None:
     if choice.shaft_diameter is None:
         return unknown("Shear pin: the diameter of the shaft that it goes through is not stated")
     shears = PIN_PA * 2.0 * math.pi * (part.pin_mm / 1000.0) ** 2 / 4.0 * choice.shaft_diameter.value / 2.0
-    held = case.study.docks["full"]
-    peak = prop_at(case.study.resolved, 0.0, held.pull_n).torque_nm
+    peak = held_fast(case).torque_nm
     twists = SHAFT_PA * math.pi * choice.shaft_diameter.value**3 / 16.0
     margin = min(shears / peak - 1.0, twists / shears - 1.0)
     status = Status.OVER if shears < peak else Status.TIGHT if shears < 1.3 * peak or shears > twists else Status.CLEAR

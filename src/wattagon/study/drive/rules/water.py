@@ -13,14 +13,14 @@ from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import GoalKind, Place, VehicleKind
 from wattagon.errors import InputError
 from wattagon.physics.water.hull import WALL_FROUDE, slenderness, wall_speed_m_s
-from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S, blade_root, heel_rad, long_tail
+from wattagon.physics.water.limits import TIP_NOTE_M_S, TIP_WARN_M_S, Cavitation, blade_root, heel_rad, long_tail
 from wattagon.physics.water.propeller import Blades, chord_ratio, open_water_of, thickness_ratio
 from wattagon.study.drive.rules.rests import MASS, PULL
-from wattagon.study.drive.water import boat_in, cavitates, dock_factors, held_motor_a, loaded_share, over_hump_m_s, prop_at
+from wattagon.study.drive.water import Prop, boat_in, cavitates, dock_factors, held_motor_a, loaded_share, over_hump_m_s, prop_at
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import CHARGE_STATES
-from wattagon.study.resolve.boat import open_water_rows, propeller_depth_m
+from wattagon.study.resolve.boat import open_water_rows, propeller_depth_m, propeller_of
 
 OVER_PROPPED, UNDER_PROPPED = 0.70, 0.93  # turns at full throttle, of those without load
 # what blades bear at the root, layers across the blade where printed; half of it for hours in the wet; typical
@@ -42,16 +42,31 @@ HULL = ("waterline_length", "surface_factor", "form", "hull_factor", "appendage_
 
 
 def part_of(case: Case) -> PropellerPart:
-    """The propeller of stock that is on it."""
-    choice = case.study.resolved.variant.propeller
-    assert choice is not None
-    return case.stock.get(PropellerPart, choice.part)
+    """The propeller that is on it, with what is known better of it than stock tells."""
+    return case.made("propeller", lambda: propeller_of(case.study.resolved.variant, case.stock)[1])
 
 
 def _depth_m(case: Case) -> float | None:
     hull, choice = case.design.vehicle.hull, case.study.resolved.variant.propeller
     assert hull is not None and choice is not None
     return propeller_depth_m(hull, choice)
+
+
+def held_fast(case: Case) -> Prop:
+    """A propeller at full throttle on a full pack, held fast."""
+    return case.made("held fast", lambda: prop_at(case.study.resolved, 0.0, case.study.docks["full"].pull_n))
+
+
+def running_n(case: Case) -> float:
+    """What the boat takes at the top speed of a full pack [N]."""
+    resolved, top = case.study.resolved, case.study.states["full"].top_speed_m_s
+    return case.made("running", lambda: max(float(resolved.load.resistance_n(top, 0.0, resolved.headwind_m_s)), 0.0))
+
+
+def running(case: Case) -> Prop:
+    """A propeller at the top speed of a full pack."""
+    top = case.study.states["full"].top_speed_m_s
+    return case.made("prop running", lambda: prop_at(case.study.resolved, top, running_n(case)))
 
 
 def _others(case: Case, *, smaller: bool) -> tuple[Edit, ...]:
@@ -152,12 +167,16 @@ def depth(case: Case) -> Verdict:
     return Verdict(status=status, title=title, margin=down / size - 1.0, candidates=lambda: _others(case, smaller=True))
 
 
-def cavitation(case: Case) -> Verdict:
-    """Loading of the blades at the top speed against the line from where bubbles take thrust."""
+def _bubbles(case: Case) -> Cavitation:
+    """Loading of the blades at the top speed."""
     part, top = part_of(case), case.study.states["full"].top_speed_m_s
     down = _depth_m(case) or part.diameter_m
-    thrust = float(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s))
-    found = cavitates(case.study.resolved, top, max(thrust, 1e-6), down, part.area_ratio, part.blades)
+    return case.made("bubbles", lambda: cavitates(case.study.resolved, top, max(running_n(case), 1e-6), down, part.area_ratio, part.blades))
+
+
+def cavitation(case: Case) -> Verdict:
+    """Loading of the blades at the top speed against the line from where bubbles take thrust."""
+    found, top = _bubbles(case), case.study.states["full"].top_speed_m_s
     share = float(found.loading) / max(float(found.most), 1e-9)
     status = Status.OVER if share > 1.0 else Status.TIGHT if share > 0.75 else Status.CLEAR
     title = f"Blades loaded to {share:.0%} of what they bear without bubbles at {case.say(top, 'speed')}; known within a quarter"
@@ -166,9 +185,7 @@ def cavitation(case: Case) -> Verdict:
 
 def tip(case: Case) -> Verdict:
     """Speed of the blade tips."""
-    part, top = part_of(case), case.study.states["full"].top_speed_m_s
-    thrust = float(boat_in(case.study.resolved).resistance_n(top, 0.0, case.study.resolved.headwind_m_s))
-    speed = float(cavitates(case.study.resolved, top, max(thrust, 1e-6), 0.3, part.area_ratio, part.blades).tip_m_s)
+    speed = float(_bubbles(case).tip_m_s)
     status = Status.OVER if speed > TIP_WARN_M_S else Status.TIGHT if speed > TIP_NOTE_M_S else Status.CLEAR
     title = (
         f"Blade tips run at {case.say(speed, 'speed')}, above {case.say(TIP_WARN_M_S, 'speed')} they draw air and bubbles near the surface"
@@ -178,14 +195,13 @@ def tip(case: Case) -> Verdict:
 
 def blade(case: Case) -> Verdict | None:
     """Bending at the root of a printed or moulded blade: at the dock for a minute, at the top speed for hours in the wet."""
-    part, top = part_of(case), case.study.states["full"].top_speed_m_s
+    part = part_of(case)
     if part.make not in BEARS_PA:
         return None
-    resolved, bears = case.study.resolved, BEARS_PA[part.make]
-    running = max(float(boat_in(resolved).resistance_n(top, 0.0, resolved.headwind_m_s)), 0.0)
+    bears = BEARS_PA[part.make]
     cases = (
-        (_root_pa(case, 0.0, case.study.docks["full"].pull_n), bears, "held fast at full throttle"),
-        (_root_pa(case, top, running), WET_SHARE * bears, "for hours at full speed"),
+        (_root_pa(part, held_fast(case)), bears, "held fast at full throttle"),
+        (_root_pa(part, running(case)), WET_SHARE * bears, "for hours at full speed"),
     )
     stress, bears, when = max(cases, key=lambda one: one[0] / one[1])
     margin = 1.0 - stress / bears
@@ -194,9 +210,8 @@ def blade(case: Case) -> Verdict | None:
     return Verdict(status=status, title=title, margin=margin, candidates=lambda: _of_metal(case))
 
 
-def _root_pa(case: Case, speed_m_s: float, thrust_n: float) -> float:
-    """The worst stress at the root of a blade at a speed and a thrust on the hull [Pa]."""
-    part, at = part_of(case), prop_at(case.study.resolved, speed_m_s, thrust_n)
+def _root_pa(part: PropellerPart, at: Prop) -> float:
+    """The worst stress at the root of a blade at work [Pa]."""
     shape = Blades(
         diameter_m=part.diameter_m, pitch_m=part.pitch_m, blades=part.blades, area_ratio=part.area_ratio, hub_ratio=part.hub_ratio
     )
@@ -230,8 +245,7 @@ def heel(case: Case) -> Verdict | None:
     choice, boat = case.study.resolved.variant.propeller, boat_in(case.study.resolved)
     if choice is None or choice.count % 2 == 0:
         return None
-    held = case.study.docks["full"]
-    torque = prop_at(case.study.resolved, 0.0, held.pull_n).torque_nm
+    torque = held_fast(case).torque_nm
     stiff = METACENTRE_M[case.design.vehicle.kind]
     angle = math.degrees(float(heel_rad(torque, float(boat.mass_kg), stiff)))
     status = Status.TIGHT if angle > HEEL_DEG else Status.CLEAR
