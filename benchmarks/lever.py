@@ -12,6 +12,7 @@ import statistics
 import sys
 import tempfile
 import time
+from collections.abc import Callable
 from pathlib import Path
 
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
@@ -73,87 +74,107 @@ def settle(app: QApplication, window: MainWindow) -> None:
 LEVERS = {"Garganey": ("propeller_pitch", "series", "motor_current")}  # of others the teeth of the motor instead of the pitch
 
 
-def main() -> int:
-    app = QApplication(sys.argv[:1])
-    for name in sys.argv[1:] or ("Dunlin", "Garganey"):
-        measure(app, name)
-    return 0
+class Measured:
+    """One vehicle in a window of its own, and what its steps took [s]."""
 
-
-def measure(app: QApplication, name: str) -> None:
-    """Time one vehicle and print what came of it."""
-    print(name)
-    with tempfile.TemporaryDirectory() as folder:
-        window = make_window(SettingsFile(Path(folder) / "s.json"), None, None)
+    def __init__(self, app: QApplication, folder: Path, name: str) -> None:
+        self.app, self.name = app, name
+        self.window = window = make_window(SettingsFile(folder / f"{name}.json"), None, None)
         window.open_demo()
         window.session.activate(next(k for k, doc in enumerate(window.session.docs) if doc.design.vehicle.name == name))
         window.resize(1280, 800)
         window.show()
         bench = window.bench("drive")
         assert isinstance(bench, DriveBench)
-        levers = bench.levers
-        levers.setFocus()
-        plain = Plain()
-        plain.show()
+        self.levers = bench.levers
+        self.levers.setFocus()
         settle(app, window)
-        gc.freeze()  # as the program does once its window is shown
-        moved, held, tapped, bare, unforeseen = [], [], [], [], []
-        codes = [
-            k
-            for k, lever in enumerate(window.session.levers)
-            if lever.code in LEVERS.get(name, ("driver_teeth_0", "series", "motor_current"))
-        ]
+        asked = LEVERS.get(name, ("driver_teeth_0", "series", "motor_current"))
+        self.codes = [k for k, lever in enumerate(window.session.levers) if lever.code in asked]
+        self.moved: list[float] = []
+        self.held: list[float] = []
+        self.tapped: list[float] = []
+        self.bare: list[float] = []
+        self.unforeseen: list[float] = []
+
+    def timed(self, act: Callable[[], object]) -> float:
+        """Seconds of something with the repaint that follows; after the same rest, so that each meets the same cold caches."""
+        time.sleep(0.15)
+        start = time.perf_counter()
+        act()
+        self.app.processEvents()  # delivers the repaint
+        return time.perf_counter() - start
+
+    def round(self, n: int, plain: Plain) -> None:
+        """A step, the bare chart, a moved moment and an edit that nobody could foresee."""
+        window, levers, session = self.window, self.levers, self.window.session
+        window.activateWindow()
+        while levers.focused != self.codes[n % len(self.codes)]:  # as a person goes from lever to lever
+            QTest.keyClick(levers, Qt.Key.Key_Right)
+        settle(self.app, window)
+        key = Qt.Key.Key_Up if (n // len(self.codes)) % 2 == 0 else Qt.Key.Key_Down
+        self.tapped.append(self.timed(lambda: QTest.keyPress(levers, key)))
+        QTest.keyRelease(levers, key)
+        settle(self.app, window)
+        plain.shift += 0.1
+        self.bare.append(self.timed(plain.update))
+        self.moved.append(self.timed(lambda: session.set_moment(speed_m_s=(1.0 if self.name == "Garganey" else 5.0) + 0.02 * n)))
+        session.ahead.forget()
+        self.unforeseen.append(self.timed(session.undo))
+        session.redo()
+        settle(self.app, window)
+
+    def hold(self) -> None:
+        """As while a key is held: nothing is worked out ahead."""
+        self.levers.focused = self.codes[0]
         for n in range(STEPS):
-            while levers.focused != codes[n % len(codes)]:  # as a person goes from lever to lever
-                QTest.keyClick(levers, Qt.Key.Key_Right)
-            settle(app, window)
-            time.sleep(0.15)
-            key = Qt.Key.Key_Up if (n // len(codes)) % 2 == 0 else Qt.Key.Key_Down
+            self.window.session.ahead.forget()
             start = time.perf_counter()
-            QTest.keyPress(levers, key)
-            app.processEvents()  # delivers the repaint
-            tapped.append(time.perf_counter() - start)
-            QTest.keyRelease(levers, key)
-            settle(app, window)
-            # each after the same rest, so that each meets the same cold caches
-            time.sleep(0.15)
-            plain.shift += 0.1
-            start = time.perf_counter()
-            plain.update()
-            app.processEvents()
-            bare.append(time.perf_counter() - start)
-            time.sleep(0.15)
-            start = time.perf_counter()
-            window.session.set_moment(speed_m_s=(1.0 if name == "Garganey" else 5.0) + 0.02 * n)
-            app.processEvents()
-            moved.append(time.perf_counter() - start)
-            time.sleep(0.15)
-            window.session.ahead.forget()  # a step that nobody could foresee, such as a typed value
-            start = time.perf_counter()
-            window.session.undo()
-            app.processEvents()
-            unforeseen.append(time.perf_counter() - start)
-            window.session.redo()
-            settle(app, window)
-            time.sleep(0.15)
-        levers.focused = codes[0]
-        for n in range(STEPS):  # as while a key is held: nothing is worked out ahead
-            window.session.ahead.forget()
-            start = time.perf_counter()
-            QTest.keyPress(levers, Qt.Key.Key_Up if n % 2 == 0 else Qt.Key.Key_Down)
-            app.processEvents()
-            held.append(time.perf_counter() - start)
-        step, key_held, moment, chart, plain_step = (1e3 * statistics.median(x) for x in (tapped, held, moved, bare, unforeseen))
-        window.session.forget_recovery()
-    print(f"lever step       {step:6.1f} ms median of {STEPS}, worst {1e3 * max(tapped):.1f}")
-    print(f"unforeseen edit  {plain_step:6.1f} ms (nothing worked out ahead)")
-    print(f"with the key held{key_held:6.1f} ms")
-    print(f"moment moved     {moment:6.1f} ms")
-    print(f"hand-painted     {chart:6.1f} ms (six curves, two fills, 1280 x 800)")
-    pairs = statistics.median(a / b for a, b in zip(tapped, bare, strict=True))  # neighbours in time: a busy machine slows both
-    unforeseen_pairs = statistics.median(a / b for a, b in zip(unforeseen, bare, strict=True))
-    print(f"ratio, unforeseen{unforeseen_pairs:6.2f}")
-    print(f"ratio            {pairs:6.2f} (median of neighbours; aim: at most 2)")
+            QTest.keyPress(self.levers, Qt.Key.Key_Up if n % 2 == 0 else Qt.Key.Key_Down)
+            self.app.processEvents()
+            self.held.append(time.perf_counter() - start)
+
+    @property
+    def ratios(self) -> list[float]:
+        """Of each step to the chart after it: neighbours in time, so a busy machine slows both."""
+        return [a / b for a, b in zip(self.tapped, self.bare, strict=True)]
+
+    def told(self) -> None:
+        """Print what came of it."""
+        step, key_held, moment, chart, edit = (
+            1e3 * statistics.median(x) for x in (self.tapped, self.held, self.moved, self.bare, self.unforeseen)
+        )
+        unforeseen = statistics.median(a / b for a, b in zip(self.unforeseen, self.bare, strict=True))
+        print(self.name)
+        print(f"lever step       {step:6.1f} ms median of {STEPS}, worst {1e3 * max(self.tapped):.1f}")
+        print(f"unforeseen edit  {edit:6.1f} ms (nothing worked out ahead)")
+        print(f"with the key held{key_held:6.1f} ms")
+        print(f"moment moved     {moment:6.1f} ms")
+        print(f"hand-painted     {chart:6.1f} ms (six curves, two fills, 1280 x 800)")
+        print(f"ratio, unforeseen{unforeseen:6.2f}")
+        print(f"ratio            {statistics.median(self.ratios):6.2f} (median of neighbours; aim: at most 2)")
+
+
+def main() -> int:
+    app = QApplication(sys.argv[:1])
+    plain = Plain()
+    plain.show()
+    with tempfile.TemporaryDirectory() as folder:
+        all_of = [Measured(app, Path(folder), name) for name in sys.argv[1:] or ("Dunlin", "Garganey")]
+        gc.freeze()  # as the program does once its window is shown
+        for n in range(STEPS):
+            for one in all_of:
+                one.round(n, plain)
+        for one in all_of:
+            one.hold()
+            one.told()
+            one.window.session.forget_recovery()
+    first = all_of[0]
+    for one in all_of[1:]:  # step beside step
+        beside = statistics.median(a / b for a, b in zip(one.ratios, first.ratios, strict=True))
+        steps = statistics.median(a / b for a, b in zip(one.tapped, first.tapped, strict=True))
+        print(f"{one.name} beside {first.name}: its ratio is {beside:.2f} of the other's, its step {steps:.2f} (aim: within a tenth)")
+    return 0
 
 
 if __name__ == "__main__":

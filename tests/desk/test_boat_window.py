@@ -5,10 +5,12 @@ from tempfile import TemporaryDirectory
 
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QTableWidget
+from PySide6.QtWidgets import QLineEdit, QPushButton, QTableWidget
 
 from tests.desk.case import DeskTestCase
 from wattagon.design.boats import BOATS
+from wattagon.design.carried import with_carrier
+from wattagon.design.parts import CarrierPart
 from wattagon.design.quantity import Known
 from wattagon.design.tree import GoalKind, Place, VehicleKind
 from wattagon.desk.brief.measures import measures_for
@@ -85,6 +87,25 @@ class BoatWindowTest(DeskTestCase):
         self.session.undo()  # one drag, one step
         self.assertEqual(self.session.design, before)
         self.assertEqual(hull.trim_words(), level)
+
+    def test_the_crew_is_dragged_and_the_load_stays(self):
+        hull = self.show("brief").hull
+        hull.grab()
+        before, where = self.session.design, hull.trim_words()
+        start = hull.crew_area.center() + QPointF(26.0, -20.0)  # beside the box of the load
+        QTest.mousePress(hull, Qt.MouseButton.LeftButton, pos=start.toPoint())
+        for step in range(1, 7):
+            QTest.mouseMove(hull, (start + QPointF(8.0 * step, 0.0)).toPoint())
+        QTest.mouseRelease(hull, Qt.MouseButton.LeftButton, pos=(start + QPointF(48.0, 0.0)).toPoint())
+        moved = self.session.design.vehicle.hull
+        self.assertGreater(moved.crew_forward.value, before.vehicle.hull.weight_forward.value)
+        self.assertIn("by the bow", hull.trim_words())
+        shift = moved.weight_forward.value - before.vehicle.hull.weight_forward.value
+        share = before.vehicle.rider_mass.value / float(self.session.study.resolved.load.mass_kg)
+        self.assertAlmostEqual(shift, share * (moved.crew_forward.value - before.vehicle.hull.weight_forward.value), 2)
+        self.session.undo()
+        self.assertEqual(self.session.design, before)
+        self.assertEqual(hull.trim_words(), where)
 
     def test_the_propeller_is_dragged_up_until_it_draws_air(self):
         hull = self.show("brief").hull
@@ -186,6 +207,40 @@ class BoatWindowTest(DeskTestCase):
         self.assertIn("its own table of 4 rows", " ".join(f.title for f in self.session.findings))
         table.item(0, 1).setText("30")
         self.assertEqual(self.session.design.variant().propeller.open_water[0].thrust, 0.28)
+
+    def test_the_size_is_typed_in_one_line_and_nonsense_stays_to_be_mended(self):
+        self.show("drive")
+        self.window.show_link("propeller")
+        self.app.processEvents()
+        size = self.drive.parts.findChild(QLineEdit, "propeller-size")
+        self.assertEqual(size.text(), "200 × 110 mm")
+        self.type_into(size, "8 by 6")
+        self.assertEqual(size.text(), "8 by 6")
+        self.assertFalse(self.session.design.variant().propeller.overrides)
+        self.type_into(size, "8x6")
+        self.assertAlmostEqual(self.session.design.variant().propeller.overrides["pitch_m"].value, 0.1524)
+        self.assertEqual(size.text(), "203.2 × 152.4 mm")
+        self.session.undo()
+        self.assertEqual(size.text(), "200 × 110 mm")
+
+    def test_a_leg_from_stock_brings_its_gear_and_one_click_lets_it_go(self):
+        self.show("drive")
+        self.drive.show_side("parts")
+        self.app.processEvents()
+        edit = with_carrier(self.session.design.variant(), self.session.stock.get(CarrierPart, "leg-short-12-25"))
+        self.assertTrue(self.session.try_apply(edit))
+        self.app.processEvents()
+        self.assertIn("12:25", self.drive.parts.findChild(QPushButton, "pick-carrier").text())
+        self.assertIn("reduction", [link.code for link in self.window.ribbon.links()])
+        self.assertIn("The leg's gear bears", " ".join(f.title for f in self.session.findings))
+        self.assertIsNotNone(self.drive.parts.findChild(object, "variant.propeller.wedge"))
+        self.drive.parts.findChild(QPushButton, "own-carrier").click()
+        self.app.processEvents()
+        self.assertEqual(self.session.design.variant().propeller.carrier, "")
+        self.assertNotIn("own-carrier", [b.objectName() for b in self.drive.parts.widget().findChildren(QPushButton)])
+        self.session.undo()
+        self.session.undo()
+        self.assertEqual(self.session.design.variant().stages, ())
 
     def test_parts_name_the_propeller_and_take_a_dock_reading(self):
         drive = self.show("drive")

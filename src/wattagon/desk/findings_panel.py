@@ -58,7 +58,6 @@ class _Offer(NamedTuple):
 class _Measured(NamedTuple):
     """A finding's card before it has its place."""
 
-    finding: Finding
     key: tuple[object, ...]
     title: list[str]
     reason: list[str]
@@ -214,19 +213,21 @@ class _List(Following, QWidget):
 
     def _measured(self, f: Finding, width: float) -> _Measured:
         """How a card is laid out; as last time where it says the same."""
-        told, flips = f.code in self._told, self._other is None
+        why = f"{f.because}{self._margin(f)}" if f.code in self._told or f.status is Status.OVER else ""
+        offered = f.cures if self._other is None else ()
+        key = (width, f.title, why, f.status, f.known, offered, self._session.unit_set)
         known = self._cards.get(f.code)
-        if known is not None and known.key == (width, told, flips, self._session.unit_set) and (known.finding is f or known.finding == f):
+        if known is not None and known.key == key:
             return known
         urgent = f.status in (Status.OVER, Status.TIGHT)
         face, small = font(13, 600 if urgent else 400), font(12)
         inner = width - PAD - MARK - 10
         title = wrapped(f.title, face, inner - (14 if f.assumed else 0))
-        reason = wrapped(f"{f.because}{self._margin(f)}", small, inner) if told or f.status is Status.OVER else []
+        reason = wrapped(why, small, inner) if why else []
         line, thin = metrics(face).height(), metrics(small).height()
         at = 7 + line * len(title) + (thin * len(reason) + 3 if reason else 0)
         offers: list[_Offer] = []
-        for cure in f.cures if urgent and flips else ():
+        for cure in offered if urgent else ():
             head = wrapped(cure.text, font(12, 600), inner - 54)
             bars = _bars(cure)
             room = STEP * len(bars) + 7 if bars else 0.0
@@ -234,7 +235,7 @@ class _List(Following, QWidget):
             offers.append(_Offer(cure, head, bars, words, room, at))
             at += thin * len(head) + max(thin * len(words), BARS if bars else 0.0) + 10
         says = (title, reason, f.status, f.assumed, [(offer.head, offer.bars, offer.words) for offer in offers])
-        made = _Measured(f, (width, told, flips, self._session.unit_set), title, reason, offers, at + 6.0, says)
+        made = _Measured(key, title, reason, offers, at + 6.0, says)
         self._cards[f.code] = made
         return made
 
@@ -242,6 +243,8 @@ class _List(Following, QWidget):
         card, index = self._measured(f, width), len(self.places)
         stands = self._stands.get(f.code)
         if stands is not None and stands.card is card and stands.row.y == y and stands.first == index:
+            for hit in stands.hits:
+                hit.finding = f
             self.places += stands.hits
             self._rows.append(stands.row)
             return y + card.height + 5

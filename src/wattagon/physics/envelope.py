@@ -152,11 +152,11 @@ def _by_shaft(
     none = np.broadcast_to(left[..., 0], shape) <= 0.0
     before, was, wrong = turning, spare(turning), none
     turning = np.clip(turning - was / slope, 0.0, top)
-    for _ in range(SECANTS):
+    for n in range(SECANTS):
         current, limit, gives = drive(turning, names=True)
         here = np.asarray(gives - load.turned(speed_m_s, turning)[0])
         wrong = (np.abs(here) > CLOSE * scale) & ~none
-        if not wrong.any():
+        if not wrong.any() or n == SECANTS - 1:
             break
         run = turning - before
         far = np.abs(run) > 1e-12 * top
@@ -164,10 +164,13 @@ def _by_shaft(
         before, was = turning, here
         turning = np.where(wrong, np.clip(turning - here / np.where(rise < 0.0, rise, slope), 0.0, top), turning)
     if wrong.any():
-        low, high = np.zeros(shape), np.array(np.broadcast_to(top, shape))
-        at_low, at_high = spare(low), spare(high)
-        none = at_low <= 0.0
-        turning = _false_position(spare, low, high, at_low, at_high, CLOSE * top, CLOSE * np.maximum(np.abs(at_low), 1e-9))
+        # what is left lies between the last two where they stand on either side, as at a corner; the rest keeps its place
+        either = wrong & (here * was < 0.0)
+        low = np.where(either, np.minimum(before, turning), np.where(wrong, 0.0, turning))
+        high = np.where(either, np.maximum(before, turning), np.where(wrong, np.broadcast_to(top, shape), turning))
+        at_low, at_high = (np.where(wrong, spare(end), 0.0) for end in (low, high))
+        none = np.where(wrong, at_low <= 0.0, none)
+        turning = _false_position(spare, low, high, at_low, at_high, CLOSE * top, CLOSE * scale)
         current, limit, _ = drive(turning, names=True)
     turning = np.where(none, 0.0, turning)
     if np.any(none):
