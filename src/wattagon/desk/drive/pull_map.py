@@ -16,7 +16,7 @@ from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight, thinned
 from wattagon.desk.chart.painted import painted
-from wattagon.desk.drive.water_map import bubbling, lines_afloat, paint_bubbles, paint_fans, paint_hull
+from wattagon.desk.drive.water_map import lines_afloat, paint_bubbles, paint_fans, paint_hull
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -82,7 +82,6 @@ class PullMap(QWidget):
         self.axes: Axes | None = None
         self._ground = Ground()
         self._lines: dict[int, NDArray[np.float64]] = {}
-        self._over: tuple[Edge, NDArray[np.bool_]] | None = None
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName("pull-map")
         self.setMinimumSize(360, 200)
@@ -151,7 +150,8 @@ class PullMap(QWidget):
         self._compared(painter, axes, theme)
         bold = self._bold_edge(painter, axes, theme)
         rated = None if floats else self.rated(painter, axes, theme, study)
-        bubbles = paint_bubbles(painter, theme, self._bubbling(study, bold[0]), bold[1]) if floats else None
+        state = session.state
+        bubbles = paint_bubbles(painter, theme, study.bubbles[state.name], bold[1]) if floats and state is not None else None
         painter.restore()
         given = self._moment(painter, axes, theme, labels)
         marks = flags(study)
@@ -251,12 +251,6 @@ class PullMap(QWidget):
         lines = lines_afloat(study, top, study.states["nominal"].edge, line)
         paint_fans(painter, axes, theme, lines)
         return paint_hull(painter, theme, study, lines, line)
-
-    def _bubbling(self, study: DriveStudy, edge: Edge) -> NDArray[np.bool_]:
-        """Worked out once an edge: a moved moment paints the same one again."""
-        if self._over is None or self._over[0] is not edge:
-            self._over = edge, bubbling(study, self._session.stock, edge)
-        return self._over[1]
 
     def _climbs(self, painter: QPainter, axes: Axes, theme: Theme, study: DriveStudy) -> None:
         """The axis on the right: the line of constant grade that ends at each mark."""

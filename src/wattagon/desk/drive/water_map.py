@@ -10,16 +10,12 @@ from numpy.typing import NDArray
 from PySide6.QtCore import QPointF, Qt
 from PySide6.QtGui import QPainter
 
-from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import PropellerPart
 from wattagon.desk.chart.axes import Axes
 from wattagon.desk.chart.ink import curve, fill, pen, put_right, put_text, thinned
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.physics.envelope import Edge
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.drive.water_lines import Fan, fans, hull_line
-from wattagon.study.drive.water_lines import bubbling as bubbling_along
-from wattagon.study.resolve.boat import propeller_depth_m
 
 Line: TypeAlias = Callable[[NDArray[np.float64], NDArray[np.float64]], NDArray[np.float64]]  # (speeds, forces) to pixels
 NEAR_PX = 18.0  # between two figures on the right
@@ -117,15 +113,6 @@ def paint_hull(painter: QPainter, theme: Theme, study: DriveStudy, lines: Afloat
             painter.setBrush(Qt.BrushStyle.NoBrush if row.out else theme.panel)
             painter.drawEllipse(QPointF(x, y), 4.0, 4.0)
     return made
-
-
-def bubbling(study: DriveStudy, stock: Catalogue, edge: Edge) -> NDArray[np.bool_]:
-    """Where along an edge the blades of a boat's propellers bubble."""
-    choice, hull = study.resolved.variant.propeller, study.design.vehicle.hull
-    assert choice is not None and hull is not None
-    part = stock.get(PropellerPart, choice.part)
-    depth = propeller_depth_m(hull, choice)
-    return bubbling_along(study.resolved, edge, part, part.diameter_m if depth is None else depth)
 
 
 def paint_bubbles(painter: QPainter, theme: Theme, over: NDArray[np.bool_], points: NDArray[np.float64]) -> NDArray[np.float64] | None:

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.goal_kinds import target_of
 from wattagon.design.quantity import Known, weakest
-from wattagon.design.tree import Design, GoalKind
+from wattagon.design.tree import Design, GoalKind, Hull
 from wattagon.physics.envelope import Edge, edge, search_ceiling_m_s, time_to_speed, top_speed
 from wattagon.physics.held import holding
 from wattagon.physics.holding import LONGEST_S, Hold
@@ -21,7 +21,9 @@ from wattagon.record import record
 from wattagon.study.drive.cases import best_reach, gears_of, in_gear, over_cases, unheld
 from wattagon.study.drive.dock import Dock, docks
 from wattagon.study.drive.goals import EDGE_POINTS, GoalResult, from_top_speed, outlook, speed_queries
+from wattagon.study.drive.water_lines import bubbling
 from wattagon.study.resolve import CHARGE_STATES, Rating, Resolved, resolve
+from wattagon.study.resolve.boat import propeller_depth_m, propeller_of
 
 STATE_NAMES = tuple(CHARGE_STATES)
 
@@ -61,6 +63,7 @@ class DriveStudy:
     goals: tuple[GoalResult, ...]
     branches: tuple[tuple[int, NDArray[np.float64], NDArray[np.float64]], ...]  # nominal edge in each other gear: gear, speeds, thrust
     docks: Mapping[str, Dock]  # of a boat, by state of charge
+    bubbles: Mapping[str, NDArray[np.bool_]]  # of a boat, by state of charge: where along its edge the blades bubble
     heat_s: float  # seconds until too hot on the first climb goal; nan without one
     known: Known  # the weakest of what it rests on
     assumptions: tuple[str, ...]  # paths of the inputs that nobody measured or stated
@@ -158,10 +161,22 @@ def study_drive(design: Design, stock: Catalogue, variant_id: str | None = None)
         goals=results(design, judged.reached[0], judged.cases[0]),
         branches=_branches(resolved),
         docks=held,
+        bubbles=_bubbles(resolved, design.vehicle.hull, stock, speeds[:count], reach.force_n[:count]),
         heat_s=float(judged.heat_s[0]),
         known=weakest(item.known for item in resolved.inputs.values()),
         assumptions=tuple(path for path, item in resolved.inputs.items() if item.known is Known.ASSUMED),
     )
+
+
+def _bubbles(
+    resolved: Resolved, hull: Hull | None, stock: Catalogue, speeds: NDArray[np.float64], force_n: NDArray[np.float64]
+) -> dict[str, NDArray[np.bool_]]:
+    """Of a boat, by state of charge; none of a vehicle on wheels."""
+    if hull is None:
+        return {}
+    choice, part = propeller_of(resolved.variant, stock)
+    depth = propeller_depth_m(hull, choice)
+    return dict(zip(STATE_NAMES, bubbling(resolved, speeds, force_n, part, part.diameter_m if depth is None else depth), strict=True))
 
 
 BRANCH_POINTS = 60

@@ -10,7 +10,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.parts import PropellerPart
-from wattagon.physics.envelope import Edge
 from wattagon.physics.water.boat import Screw
 from wattagon.study.drive.water import boat_in, cavitates
 from wattagon.study.resolve import Resolved
@@ -83,12 +82,13 @@ def fans(resolved: Resolved) -> list[Fan]:
     return [Fan(level, whole * most, whole * least) for level, most, least in _levels(boat.screw)]
 
 
-def bubbling(resolved: Resolved, along: Edge, part: PropellerPart, depth_m: float) -> NDArray[np.bool_]:
-    """Where along an edge the blades are loaded beyond what they bear without bubbles."""
-    count = len(along.speed_m_s)
-    asked = slice(None, None, ASKED)  # as close as it can be seen
-    found = cavitates(resolved, along.speed_m_s[asked], np.maximum(along.force_n[asked], 1e-6), depth_m, part.area_ratio, part.blades)
-    return np.repeat(np.asarray(found.loading > found.most), ASKED)[:count]
+def bubbling(
+    resolved: Resolved, speeds: NDArray[np.float64], force_n: NDArray[np.float64], part: PropellerPart, depth_m: float
+) -> NDArray[np.bool_]:
+    """Where along edges (..., speeds) the blades are loaded beyond what they bear without bubbles."""
+    asked = (..., slice(None, None, ASKED))  # as close as it can be seen
+    found = cavitates(resolved, speeds[asked], np.maximum(force_n[asked], 1e-6), depth_m, part.area_ratio, part.blades)
+    return np.repeat(np.asarray(found.loading > found.most), ASKED, axis=-1)[..., : speeds.shape[-1]]
 
 
 def dead_propeller_m2(resolved: Resolved, part: PropellerPart) -> float:
