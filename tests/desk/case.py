@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import faulthandler
 import sys
 import tempfile
 import time
@@ -82,6 +83,8 @@ class DeskTestCase(unittest.TestCase):
         while not condition() and time.monotonic() < end:
             self.app.processEvents()
             time.sleep(0.005)
+        if not condition():  # what every thread waits for, to find out why
+            faulthandler.dump_traceback(all_threads=True)
         self.assertTrue(condition(), f"not within {timeout_s} s")
 
     def all_settled(self) -> None:

@@ -189,10 +189,23 @@ class TeethTest(Near):
     def test_d5_d6_d7_sprockets(self):
         s = sprocket_form(12.7, 7.92, 17)
         pairs = (
-            (s.seat_y, 34.62), (s.R, 4.018), (s.E, 10.35), (s.F, 6.568), (s.yz, 0.9302), (s.M, 4.957), (s.T, 3.947), (s.W, 10.90),
-            (s.V, 2.037), (math.degrees(s.A), 38.53), (math.degrees(s.B), 14.71), (s.outside, 75.56), (s.pointed, 77.15),
-            (s.least_outside, 72.70), (s.most_outside, 77.07), (s.caliper, 60.90),
-        )  # fmt: skip
+            (s.seat_y, 34.62),
+            (s.R, 4.018),
+            (s.E, 10.35),
+            (s.F, 6.568),
+            (s.yz, 0.9302),
+            (s.M, 4.957),
+            (s.T, 3.947),
+            (s.W, 10.90),
+            (s.V, 2.037),
+            (math.degrees(s.A), 38.53),
+            (math.degrees(s.B), 14.71),
+            (s.outside, 75.56),
+            (s.pointed, 77.15),
+            (s.least_outside, 72.70),
+            (s.most_outside, 77.07),
+            (s.caliper, 60.90),
+        )
         for a, b in pairs:
             self.near(a, b)
         made = sprocket(12.7, 7.92, 17)

@@ -7,8 +7,10 @@ import typing
 from enum import StrEnum
 from typing import Any
 
+from wattagon.design.boats import NO_WHEELS
 from wattagon.design.codec import TAG, Tagged, members, overridable
 from wattagon.design.quantity import Known, Quantity
+from wattagon.design.tree import Vehicle
 
 Json = Any
 
@@ -35,7 +37,12 @@ def _schema_record(cls: type, definitions: dict[str, Any]) -> Json:
         if item.required:
             required.append(item.name)
     # other keys are allowed: they are kept as they are
-    return {"type": "object", "properties": properties, "required": required}
+    made: dict[str, Any] = {"type": "object", "properties": properties, "required": required}
+    if cls is Vehicle:  # a boat's file leaves out what only wheels have
+        wheels = [name for name in required if name in NO_WHEELS]
+        made["required"] = [name for name in required if name not in NO_WHEELS]
+        made |= {"if": {"not": {"required": ["hull"]}}, "then": {"required": wheels}}
+    return made
 
 
 def _tagged(kind: Any, definitions: dict[str, Any]) -> Json:
