@@ -30,6 +30,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("check", "wattagon.cli.check", "findings with cures"),
     Command("ride", "wattagon.cli.ride", "simulate a run or a course"),
     Command("find", "wattagon.cli.find", "search every combination of stock for the goals"),
+    Command("layout", "wattagon.cli.layout", "where the drive stands: loops, teeth in mesh, tension, gaps"),
+    Command("cut", "wattagon.cli.cut", "files to cut and print the parts of a drive"),
     Command("history", "wattagon.cli.history", "what happened to a build"),
     Command("due", "wattagon.cli.due", "what is to be done on a build"),
     Command("schema", "wattagon.cli.schema", "print the JSON Schema of a design"),

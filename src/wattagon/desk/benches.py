@@ -75,6 +75,14 @@ BENCHES: tuple[Entry, ...] = (
         scenes="wattagon.desk.ride.scenes",
         drops=(".gpx", ".csv", ".txt"),
     ),
+    Entry(
+        code="layout",
+        name="Layout",
+        group="Make",
+        widget="wattagon.desk.layout.bench:LayoutBench",
+        actions="wattagon.desk.layout.actions",
+        scenes="wattagon.desk.layout.scenes",
+    ),
 )
 FIRST = "drive"  # where the window opens
 

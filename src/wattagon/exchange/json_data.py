@@ -184,6 +184,7 @@ def point_data(point: Any) -> dict[str, Any]:
         "motor_copper": loss.motor_copper,
         "motor_iron": loss.motor_iron,
         "reduction": loss.reduction,
+        "propeller": loss.load,
         "total": loss.total,
     }
     data["shafts"] = [

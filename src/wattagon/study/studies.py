@@ -62,6 +62,7 @@ _TOLD = (
     "variant.name",
     "variant.note",
     "variant.based_on",
+    "variant.layout",
     "note",
 )
 _ALL = ("vehicle", "brief", "variant", "active", "stock")
@@ -90,6 +91,15 @@ STUDIES: tuple[Study, ...] = (
         depends=("history", "active"),
         run="wattagon.study.history.rules:run",
         rules="wattagon.study.history.rules:RULES",
+    ),
+    Study(
+        code="layout",
+        pace=Pace.SLOW,
+        depends=("vehicle", "brief.goals", "variant", "active", "stock"),
+        but=("vehicle.name", "variant.name", "variant.note", "variant.based_on"),
+        run="wattagon.study.layout.rules:run",
+        rules="wattagon.study.layout.rules:RULES",
+        after_ms=350,
     ),
     Study(
         code="ride",

@@ -27,5 +27,16 @@ class ProfilePart(Part):
     back_mm: float | None = field(
         default=None, metadata=spec("back beyond the pitch circle", "number", 0.0, 50.0, "belt back or chain plates")
     )
+    line_mm: float | None = field(
+        default=None, metadata=spec("pitch line", "number", 0.05, 5.0, "of a belt above the outside circle of its pulleys")
+    )
+    tooth_mm: float | None = field(default=None, metadata=spec("height of a tooth", "number", 0.2, 20.0))
+    thick_mm: float | None = field(default=None, metadata=spec("thickness", "number", 0.5, 40.0, "of a belt in all"))
+    belt_kg_m_mm: float | None = field(default=None, metadata=spec("mass by length and width", "number", 1e-5, 1.0, "kg for a m and a mm"))
+    stiff_n_per_mm: float | None = field(default=None, metadata=spec("stiffness by width", "number", 100.0, 1e6, "EA of a mm of width"))
+    speed_max_m_s: float | None = field(default=None, metadata=spec("highest speed", "speed", 1.0, 200.0))
+    good_teeth: int | None = field(default=None, metadata=spec("good teeth", "number", 3, 80, "of a small wheel that runs quickly"))
+    roller_mm: float | None = field(default=None, metadata=spec("roller", "number", 1.0, 40.0, "diameter"))
+    inner_mm: float | None = field(default=None, metadata=spec("inner width", "number", 1.0, 60.0, "between the plates of a chain"))
     widths_mm: str = ""  # stock widths, separated by blanks
     least_teeth: int = field(default=9, metadata=spec("least teeth", "number", 3, 60))

@@ -20,6 +20,7 @@ from wattagon.design.tree.design import MOST_VARIANTS, SCHEMA_VERSION, Design
 from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, Reading
 from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
+from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
 from wattagon.design.tree.variant import (
     ControllerChoice,
     Cooling,
@@ -66,10 +67,13 @@ __all__ = [
     "Goal",
     "GoalKind",
     "Hull",
+    "Idler",
     "Incident",
+    "Layout",
     "LoadCase",
     "Mode",
     "MotorChoice",
+    "Obstacle",
     "OpenWaterRow",
     "PackChoice",
     "Place",
@@ -77,7 +81,10 @@ __all__ = [
     "Reading",
     "ReductionKind",
     "ShelfItem",
+    "Spot",
     "StageChoice",
+    "StageLayout",
+    "TakeUp",
     "TowRow",
     "Variant",
     "Vehicle",

@@ -9,6 +9,7 @@ from enum import StrEnum
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.ids import Extra, check_id, no_extra
+from wattagon.design.tree.layout import Layout
 from wattagon.errors import InputError
 from wattagon.record import record
 
@@ -294,6 +295,7 @@ class Variant:
     gears: Gears | None = None  # behind the stages, where they drive the crank
     wheel: WheelChoice | None = None
     propeller: PropellerChoice | None = None
+    layout: Layout | None = None  # where it stands on the vehicle; empty: proposed
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

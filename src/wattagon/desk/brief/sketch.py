@@ -9,10 +9,10 @@ from PySide6.QtWidgets import QWidget
 from wattagon.design.tree import LoadCase
 from wattagon.desk.brief.drawing import Drawing
 from wattagon.desk.brief.measures import ROAD
-from wattagon.desk.brief.outline import Sizes, View, fit, loaded, paint_plan, paint_side, sizes
 from wattagon.desk.chart.ink import box, pen, put_text, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.desk.vehicle_outline import Sizes, View, fit, loaded, paint_plan, paint_side, sizes
 from wattagon.study.drive.cases import stands
 from wattagon.study.resolve import Stand
 

@@ -17,7 +17,7 @@ from wattagon.study.findings.finding import Cure, Finding
 from wattagon.study.findings.rule import Case, Rule
 from wattagon.study.findings.status import URGENCY
 from wattagon.study.say import Say, plain
-from wattagon.study.studies import STUDIES, Pace, Task, loaded
+from wattagon.study.studies import STUDIES, Task, loaded
 
 if TYPE_CHECKING:
     from wattagon.study.drive.follow import Followed
@@ -110,5 +110,5 @@ def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | 
     found = find(design, stock, study, say)
     case = Case(design, stock, study, say)
     cured = [with_cures(finding, case, found, drive_again) for finding in found]
-    tables = [loaded(entry.rules) for entry in STUDIES[1:] if entry.rules and (rides or entry.pace is not Pace.SLOW)]
+    tables = [loaded(entry.rules) for entry in STUDIES[1:] if entry.rules and (rides or not entry.compiled)]
     return merged(cured, [finding for rules in tables for finding in slow_findings(case, found, rules)])

@@ -1,0 +1,122 @@
+"""Where the drive of a variant stands on its vehicle; what is empty is proposed.  x ahead of the driven axle, z above it, y out of the
+middle."""
+
+from __future__ import annotations
+
+from dataclasses import field
+from enum import StrEnum
+
+from wattagon.design.quantity import Quantity, spec
+from wattagon.design.tree.ids import Extra, at_most, no_extra
+from wattagon.errors import InputError
+from wattagon.record import record
+
+MOST_IDLERS, MOST_OBSTACLES, MOST_JACKSHAFTS = 4, 40, 3
+
+
+def _place(label: str, hint: str = "") -> dict[str, object]:
+    return spec(label, "length", -4.0, 4.0, hint)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Spot:
+    """Where a shaft stands."""
+
+    x: Quantity = field(metadata=_place("ahead of the driven axle", "behind it below 0"))
+    z: Quantity = field(metadata=_place("above the driven axle", "below it below 0"))
+    extra: Extra = field(default_factory=no_extra)
+
+
+class TakeUp(StrEnum):
+    """What takes up the length of a loop."""
+
+    SLOTS = "slots"  # the motor or the shaft before it moves along the line of centres
+    IDLER = "idler"
+    NONE = "none"
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Idler:
+    """A wheel that only guides the loop."""
+
+    x: Quantity = field(metadata=_place("ahead of the driven axle"))
+    z: Quantity = field(metadata=_place("above the driven axle"))
+    diameter: Quantity = field(metadata=spec("diameter", "length", 0.004, 0.5, "outside; of a sprocket its pitch circle"))
+    inside: bool = False  # runs inside the loop, else on its back
+    sprung: bool = False
+    extra: Extra = field(default_factory=no_extra)
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class StageLayout:
+    """What of a stage only the drawing tells."""
+
+    loop: int | None = field(
+        default=None,
+        metadata=spec("length of the loop", "number", 8, 5000, "teeth of a belt, links of a chain; empty: the next that fits"),
+    )
+    take_up: TakeUp = TakeUp.SLOTS
+    slot: Quantity | None = field(
+        default=None, metadata=spec("length of the slots", "length", 0.0, 0.3, "travel along the line of centres; empty: as long as needed")
+    )
+    flange: Quantity | None = field(
+        default=None, metadata=spec("flange", "length", 0.0, 0.03, "height over the outside circle; empty: 1.5 mm")
+    )
+    idlers: tuple[Idler, ...] = ()
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        at_most("idlers of a stage", len(self.idlers), MOST_IDLERS)
+
+
+SHAPES = ("circle", "line", "box")
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Obstacle:
+    """A piece of the vehicle that the drive has to clear, in side view; between two planes across."""
+
+    name: str = "obstacle"
+    shape: str = "circle"
+    x: float = field(metadata=_place("ahead of the driven axle", "a circle's middle, a line's first end, a box's lower rear corner"))
+    z: float = field(metadata=_place("above the driven axle"))
+    x2: float = field(default=0.0, metadata=_place("its other end ahead"))
+    z2: float = field(default=0.0, metadata=_place("its other end above"))
+    radius: float = field(default=0.0, metadata=spec("radius", "length", 0.0, 2.0, "of a circle; half the thickness of a line"))
+    right: float = field(default=-1.0, metadata=_place("its right side, from the middle"))
+    left: float = field(default=1.0, metadata=_place("its left side, from the middle"))
+    tolerance: float = field(default=0.002, metadata=spec("known within", "length", 0.0, 0.2))
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        if self.shape not in SHAPES:
+            raise InputError("shape", self.shape, ", ".join(SHAPES))
+        if not self.right < self.left:
+            raise InputError("left", f"{self.left:g} m", f"left of its right side, {self.right:g} m")
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Layout:
+    """The drive on the vehicle."""
+
+    motor: Spot | None = None
+    jackshafts: tuple[Spot, ...] = ()  # between the stages, from the motor on
+    crank: Spot | None = None  # where the stages drive it
+    stages: tuple[StageLayout, ...] = ()
+    beside: Quantity | None = field(
+        default=None, metadata=_place("first belt from the middle", "plane of the first pulley; of the right one of two")
+    )
+    plate: Quantity | None = field(default=None, metadata=spec("motor plate", "length", 0.001, 0.05, "its thickness; empty: 8 mm"))
+    pulley_gap: Quantity | None = field(
+        default=None, metadata=spec("plate to pulley", "length", 0.0, 0.1, "free shaft between plate and pulley; empty: 3 mm")
+    )
+    behind: bool = False  # of two motors one ahead of the axle and one behind it, instead of side by side
+    mount: Quantity | None = field(
+        default=None, metadata=spec("give of the mount", "number", 0.0, 1e-4, "m for a newton of pull; empty: a plate of 8 mm, 5e-7")
+    )
+    obstacles: tuple[Obstacle, ...] = ()
+    extra: Extra = field(default_factory=no_extra)
+
+    def __post_init__(self) -> None:
+        at_most("obstacles", len(self.obstacles), MOST_OBSTACLES)
+        at_most("jackshafts", len(self.jackshafts), MOST_JACKSHAFTS)

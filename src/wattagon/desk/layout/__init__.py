@@ -1,0 +1,1 @@
+"""The layout bench: the drive to scale on its vehicle."""

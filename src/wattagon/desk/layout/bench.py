@@ -1,0 +1,202 @@
+"""The layout bench: the drawing, beside it gaps, stages and cutting sheets."""
+
+from __future__ import annotations
+
+import math
+from pathlib import Path
+
+from PySide6.QtCore import Qt
+from PySide6.QtGui import QShowEvent
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QPushButton,
+    QSlider,
+    QSplitter,
+    QTabWidget,
+    QTreeWidget,
+    QTreeWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wattagon.design.paths import Edit
+from wattagon.design.tree import VehicleKind
+from wattagon.desk.bench import Bench
+from wattagon.desk.fields import ElidedLabel
+from wattagon.desk.following import Following
+from wattagon.desk.layout.drawing import LayoutDrawing
+from wattagon.desk.layout.sheets import SheetsPanel
+from wattagon.desk.layout.stages import StagesPanel
+from wattagon.desk.session import Session
+from wattagon.desk.theme import THEMES, font
+from wattagon.exchange.units import number_text
+from wattagon.study.findings.status import URGENCY, Status
+
+HINT = "Drag the motor: it snaps where a loop of stock lies. Pull a span for an idler; the wheel zooms, arrows nudge, page keys step teeth."
+SIDES = ("gaps", "stages", "sheets")
+MARKS = {Status.OVER: "▼", Status.TIGHT: "–", Status.CLEAR: "○", Status.NOT_CHECKED: "·"}
+
+
+class LayoutBench(Following, Bench):
+    """The drive to scale on its vehicle."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.setObjectName("layout-bench")
+        self.drawing = LayoutDrawing(session)
+        self.picture = self.drawing
+        self.gaps = QTreeWidget(objectName="gaps", rootIsDecorated=False, uniformRowHeights=True)
+        self.gaps.setHeaderLabels(["", "between", "room / at worst", "wanted"])
+        head = self.gaps.header()
+        head.setStretchLastSection(False)
+        head.setMinimumSectionSize(20)
+        for column in (0, 2, 3):
+            head.setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
+        head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.gaps.currentItemChanged.connect(self._gap_chosen)
+        self.stages = StagesPanel(session, self.drawing)
+        self.sheets = SheetsPanel(session, self.drawing)
+        self.side = QTabWidget(documentMode=True)
+        for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.sheets, "Cutting sheets")):
+            self.side.addTab(widget, words)
+        self.split = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
+        self.split.addWidget(self.drawing)
+        self.split.addWidget(self.side)
+        self.split.setStretchFactor(0, 5)
+        self.split.setStretchFactor(1, 2)
+        self.split.setSizes([560, 300])
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(6, 2, 6, 4)
+        layout.setSpacing(3)
+        layout.addLayout(self._head())
+        layout.addWidget(self.split, 1)
+        self._hint = ElidedLabel(HINT)
+        self._hint.setProperty("voice", "soft")
+        self._hint.setFont(font(12))
+        layout.addWidget(self._hint)
+        for signal in (session.design_changed, session.looks_changed):
+            signal.connect(self.followed)
+        self._behind = True
+
+    def _head(self) -> QHBoxLayout:
+        row = QHBoxLayout()
+        row.setSpacing(4)
+        title = QLabel("Layout")
+        title.setFont(font(14, 600))
+        row.addWidget(title)
+        self._variant = ElidedLabel()
+        self._variant.setProperty("voice", "soft")
+        row.addWidget(self._variant, 1)
+        self.lean_words = QLabel("truck upright")
+        self.lean_words.setProperty("voice", "soft")
+        self.lean = QSlider(Qt.Orientation.Horizontal, objectName="lean", minimum=0, maximum=18)
+        self.lean.setFixedWidth(110)
+        self.lean.setToolTip("Lean of the board: the truck turns, the can with it")
+        self.lean.setAccessibleName("Lean of the board")
+        self.lean.valueChanged.connect(self._leaned)
+        row.addWidget(self.lean_words)
+        row.addWidget(self.lean)
+        for name, words, tip, act in (
+            ("fit", "Fit", "The whole drive in view (0)", self.drawing.fit),
+            ("tape", "Tape", "Measure between any two places (T)", lambda: self.drawing.tape(not self.drawing.taping)),
+            ("idler", "Idler", "An idler on the back of the slack strand (I)", self.drawing._idler_by_key),
+            ("propose", "Place anew", "Forget where things were put: all is proposed again", self.propose),
+        ):
+            button = QPushButton(words, objectName=f"layout-{name}")
+            button.setToolTip(tip)
+            button.clicked.connect(act)
+            row.addWidget(button)
+        return row
+
+    # what it shows
+
+    def refresh(self) -> None:
+        self.drawing.refresh()
+        session, found = self._session, self.drawing.found
+        variant = session.design.variant() if session.docs else None
+        proposed = found is not None and any(shaft.proposed for shaft in found.shafts)
+        words = f"{variant.id} {variant.name}".strip() if variant is not None else ""
+        self._variant.setText(f"{words}, {'proposed where dotted' if proposed else 'as drawn'}" if found is not None else words)
+        board = session.docs and session.design.vehicle.kind in (VehicleKind.STREET_BOARD, VehicleKind.ALL_TERRAIN_BOARD)
+        for part in (self.lean, self.lean_words):
+            part.setVisible(bool(board))
+        self._fill_gaps()
+        self.stages.refresh()
+        self.sheets.refresh()
+
+    def _fill_gaps(self) -> None:
+        chosen, found, say = self.drawing.chosen, self.drawing.found, self._session.say
+        theme, units = THEMES[self._session.theme_name], self._session.unit_set
+        self.gaps.blockSignals(True)
+        self.gaps.clear()
+        ordered = sorted(found.gaps, key=lambda one: (URGENCY[one.status], one.margin)) if found is not None else []
+        for one in ordered:
+            known = math.isfinite(one.nominal)
+            cells = [
+                MARKS[one.status],
+                one.between,
+                f"{number_text(round(one.nominal, 4), 'length', units)} / {say(round(one.worst, 4), 'length')}" if known else "not checked",
+                say(round(one.wanted, 4), "length") if known else "",
+            ]
+            item = QTreeWidgetItem(cells)
+            item.setForeground(0, theme.of(one.status))
+            if one.status in (Status.OVER, Status.TIGHT):
+                item.setForeground(2, theme.of(one.status))
+            item.setToolTip(1, one.because or one.swept or one.between)
+            item.setData(0, Qt.ItemDataRole.UserRole, one.code)
+            for column in (2, 3):
+                item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+            self.gaps.addTopLevelItem(item)
+            if one.code == chosen:
+                self.gaps.setCurrentItem(item)
+        self.gaps.blockSignals(False)
+
+    def _gap_chosen(self, item: QTreeWidgetItem | None) -> None:
+        self.drawing.chosen = str(item.data(0, Qt.ItemDataRole.UserRole)) if item is not None else ""
+        self.drawing.update()
+
+    def _leaned(self, degrees: int) -> None:
+        self.drawing.lean_rad = math.radians(degrees)
+        self.lean_words.setText("truck upright" if not degrees else f"leaning {degrees}°")
+        self.drawing.update()
+
+    def show_side(self, name: str) -> None:
+        """Gaps, stages or sheets."""
+        self.side.setCurrentIndex(SIDES.index(name))
+
+    def show_target(self, what: str) -> None:
+        """A finding of this bench, by the code of its gap."""
+        self.drawing.chosen = what
+        self.refresh()
+
+    def show_link(self, link: str) -> None:
+        self.show_side("stages")
+
+    def showEvent(self, event: QShowEvent) -> None:
+        super().showEvent(event)
+        self._fill_gaps()
+
+    def propose(self) -> None:
+        """Forget the placement: all is proposed again."""
+        if self._session.docs and self._session.design.variant().layout is not None:
+            self._session.try_apply(Edit(label="Place the drive anew", changes=(("variant.layout", None),)))
+
+    def table(self) -> list[list[str]]:
+        found, say = self.drawing.found, self._session.say
+        if found is None:
+            return []
+        rows = [["between", "room", "at worst", "wanted", "status"]]
+        for one in found.gaps:
+            if math.isfinite(one.nominal):
+                lengths = [say(value, "length") for value in (one.nominal, one.worst, one.wanted)]
+                rows.append([one.between, *lengths, one.status.value])
+            else:
+                rows.append([one.between, "", "", "", one.because])
+        return rows
+
+    def save_sheet(self, path: Path, part: str) -> None:
+        """One part into a file, by its ending."""
+        self.sheets.save(path, part)

@@ -1,0 +1,88 @@
+"""The plan: wheels, belts, plates and cans across the vehicle; what meets is hatched."""
+
+from __future__ import annotations
+
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QPainter
+
+from wattagon.desk.chart.ink import pen, put_right, put_text
+from wattagon.desk.layout.page import Page
+from wattagon.desk.session import Session
+from wattagon.desk.theme import Theme, font, with_alpha
+from wattagon.study.findings.status import Status
+from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M
+from wattagon.study.layout.study import LayoutStudy
+
+
+def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, session: Session, area: QRectF) -> None:
+    """Everything across."""
+    scene, say = found.scene, session.say
+    p.setPen(theme.soft)
+    put_text(p, area.left() + 10, area.top() + 16, "from above", font(12))
+    tread = scene.tread_wide_m
+    clear = scene.clear_width.value if scene.clear_width is not None else 0.16
+    several = scene.wheels_on_axle > 1
+    p.setPen(pen(theme.ink, 2.0))
+    half = 0.5 * clear + tread if several else 0.10
+    p.drawLine(page.plan(0, half), page.plan(0, -half))
+    for middle in (0.5 * (clear + tread), -0.5 * (clear + tread)) if several else (0.0,):
+        _rect(p, page, theme.ink, 0.10, -scene.tyre_m, scene.tyre_m, middle - 0.5 * tread, middle + 0.5 * tread, radius=4.0)
+    if not found.stages or scene.can_m <= 0.0:
+        return
+    plate = found.layout.plate.value if found.layout.plate is not None else PLATE_M
+    free = found.layout.pulley_gap.value if found.layout.pulley_gap is not None else PULLEY_GAP_M
+    ends: list[tuple[float, float, float]] = []
+    for k in range(min(scene.motors, 2)):
+        side = 1.0 if k == 0 else -1.0
+        flip = -1.0 if found.layout.behind and k == 1 else 1.0
+        begin = 0.5 * clear if several else (found.layout.beside.value if found.layout.beside is not None else 0.5 * tread + 0.03)
+        inward = -side if several else side
+        at = side * begin if several else begin
+        for one in found.stages:
+            driver, driven = found.shafts[one.position], found.shafts[one.position + 1]
+            x0, x1 = sorted((flip * driver.x, flip * driven.x))
+            r0, r1 = 0.5 * one.made.driver_m, 0.5 * one.made.driven_m
+            wide = one.width_m or 1e-3 * (one.made.family.inner_mm or 8.0)
+            y0 = at if one.position == len(found.stages) - 1 else at + inward * 0.02
+            _rect(p, page, theme.mechanical, 0.22, x0 - r0, x1 + r1, y0, y0 + inward * wide)
+        y = at + inward * (scene.belt_m + free)
+        motor = found.shafts[0]
+        x = flip * motor.x
+        _rect(p, page, theme.ink, 0.35, x - 0.55 * scene.can_m, x + 0.55 * scene.can_m, y, y + inward * plate)
+        y += inward * plate
+        _rect(p, page, theme.electrical, 0.20, x - 0.5 * scene.can_m, x + 0.5 * scene.can_m, y, y + inward * scene.can_long_m, radius=3.0)
+        ends.append((x, y + inward * scene.can_long_m, flip))
+    if len(ends) == 2 and several and ends[0][2] == ends[1][2] and ends[0][1] < ends[1][1]:
+        x = ends[0][0]
+        area_of = QRectF(page.plan(x - 0.5 * scene.can_m, ends[1][1]), page.plan(x + 0.5 * scene.can_m, ends[0][1])).normalized()
+        p.setPen(pen(theme.over, 1.6))
+        p.setBrush(with_alpha(theme.over, 0.18))
+        p.drawRect(area_of)
+        p.setBrush(Qt.BrushStyle.BDiagPattern)
+        p.drawRect(area_of)
+    gap = next((one for one in found.gaps if one.code == "cans.between"), None)
+    if gap is not None:
+        words = gap.because if gap.status is Status.NOT_CHECKED else _told(gap.nominal, gap.between, say)
+        p.setPen(theme.of(gap.status))
+        put_right(p, area.right() - 10, area.bottom() - 10, words, font(13, 600))
+    if several and scene.clear_width is not None:
+        x = page.plan(-scene.tyre_m, 0).x() - 14
+        top, low = page.plan(0, 0.5 * clear).y(), page.plan(0, -0.5 * clear).y()
+        p.setPen(pen(theme.soft, 1.0))
+        p.drawLine(QPointF(x, top), QPointF(x, low))
+        for y in (top, low):
+            p.drawLine(QPointF(x - 4, y + 2), QPointF(x + 4, y - 2))
+        p.setPen(theme.ink)
+        put_right(p, x - 6, 0.5 * (top + low) + 4, say(clear, "length"), font(13, 600))
+
+
+def _told(nominal: float, between: str, say) -> str:  # type: ignore[no-untyped-def]
+    if nominal < 0.0:
+        return f"{between}: too long by {say(round(-nominal, 4), 'length')}"
+    return f"{between}: {say(round(nominal, 4), 'length')} left"
+
+
+def _rect(p: QPainter, page: Page, colour, alpha: float, x0: float, x1: float, y0: float, y1: float, radius: float = 0.0) -> None:  # type: ignore[no-untyped-def]
+    p.setPen(pen(colour, 1.4))
+    p.setBrush(with_alpha(colour, alpha))
+    p.drawRoundedRect(QRectF(page.plan(x0, y0), page.plan(x1, y1)).normalized(), radius, radius)

@@ -1,0 +1,92 @@
+"""The layout as JSON: mm, degrees, N, N m."""
+
+from __future__ import annotations
+
+import math
+from typing import Any
+
+from wattagon.study.layout.stage import Running
+from wattagon.study.layout.study import LayoutStudy
+
+
+def layout_data(found: LayoutStudy) -> dict[str, Any]:
+    """What `layout --json` prints; what does not apply is null."""
+    return {
+        "variant": found.resolved.variant.id,
+        "shafts": [
+            {"name": s.name, "x_mm": 1e3 * s.x, "z_mm": 1e3 * s.z, "proposed": s.proposed, "tolerance_mm": 1e3 * s.tolerance}
+            for s in found.shafts
+        ],
+        "stages": [_stage(one) for one in found.stages],
+        "gaps": [
+            {
+                "between": gap.between,
+                "mm": _mm(gap.nominal),
+                "worst_mm": _mm(gap.worst),
+                "likely_mm": _mm(gap.likely),
+                "wanted_mm": _mm(gap.wanted),
+                "status": gap.status.value,
+                "swept": gap.swept or None,
+                "because": gap.because or None,
+            }
+            for gap in found.gaps
+        ],
+        "rings": [{"what": r.what, "rpm": r.rpm, "speed_m_s": r.speed_m_s, "ridden": r.ridden} for r in found.rings],
+        "inputs": {
+            path: {"value": item.value, "known": item.known.value, "tolerance": item.tolerance, "unit": "m"}
+            for path, item in found.inputs.items()
+        },
+    }
+
+
+def _stage(one: Running) -> dict[str, Any]:
+    choice, loop, jump, slots = one.made.choice, one.path.loop, one.jump, one.slots
+    belt = one.made.kind is not None
+    return {
+        "kind": choice.kind.value,
+        "profile": one.made.family.id,
+        "pitch_mm": one.made.family.pitch_mm,
+        "teeth": [choice.driver_teeth, choice.driven_teeth],
+        "loop": one.loop,
+        "in_stock": one.in_stock,
+        "centre_mm": 1e3 * one.centre_m,
+        "fitting_centre_mm": _mm(one.fitting_m),
+        "length_mm": 1e3 * one.length_m,
+        "off_mm": _mm(one.off_m),
+        "real": loop.real,
+        "fault": loop.fault or None,
+        "wrap_deg": [math.degrees(wrap) for wrap in loop.wraps],
+        "teeth_in_mesh": one.in_mesh,
+        "span_mm": _mm(one.span_m),
+        "tension_n": _or_none(one.installed_n),
+        "pull_n": _or_none(one.pull_n),
+        "tone_hz": _or_none(one.tone_hz),
+        "force_n": _or_none(one.push_n),
+        "deflection_mm": _mm(one.push_m) if belt else None,
+        "shaft_load_n": [_or_none(one.rest_n), _or_none(one.peak_n)],
+        "jump_nm": jump.jump_nm if jump is not None else None,
+        "loose_nm": jump.loose_nm if jump is not None else None,
+        "shear_nm": jump.shear_nm if jump is not None else None,
+        "width_mm": choice.width_mm,
+        "belt_speed_m_s": one.speed_m_s,
+        "slot_mm": [_mm(slots.shortest), _mm(slots.nominal), _mm(slots.longest)] if slots is not None else None,
+        "path": [
+            {
+                "kind": wheel.what,
+                "x_mm": 1e3 * wheel.round.x,
+                "y_mm": 1e3 * wheel.round.y,
+                "radius_mm": 1e3 * wheel.round.radius,
+                "wrap_deg": math.degrees(wrap) if math.isfinite(wrap) else None,
+                "side": wheel.round.side,
+            }
+            for wheel, wrap in zip(one.path.wheels, loop.wraps or [math.nan] * len(one.path.wheels), strict=True)
+        ],
+    }
+
+
+def _mm(metres: float) -> float | None:
+    return 1e3 * metres if math.isfinite(metres) else None
+
+
+def _or_none(value: float) -> float | None:
+    return value if math.isfinite(value) else None

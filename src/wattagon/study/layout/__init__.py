@@ -1,0 +1,1 @@
+"""Where the drive stands on its vehicle: does it fit, does it mesh."""

@@ -1,0 +1,300 @@
+"""Findings of the layout: loops that stock has and that fit, teeth in mesh, jump, shear, width, slots, every gap, what rings."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+
+from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known, Quantity
+from wattagon.design.tree import Layout, Spot, StageLayout
+from wattagon.physics.belt import FULL_MESH, PEAK
+from wattagon.physics.chain import LEAST_WRAP
+from wattagon.study.findings.all import slow_findings
+from wattagon.study.findings.finding import Finding
+from wattagon.study.findings.rule import Case, Rule, Verdict
+from wattagon.study.findings.status import Status
+from wattagon.study.layout.edits import fitted_to, with_layout
+from wattagon.study.layout.gaps import Found
+from wattagon.study.layout.stage import Running
+from wattagon.study.layout.study import LayoutStudy, study_layout
+from wattagon.study.studies import Task
+
+CANS = "cans.between"
+FIT_M = 0.0015  # by which a loop may miss its place before slots have to tell; half of it either way
+JUMP_MARGIN = 2.0
+MESH_TIGHT = FULL_MESH
+
+
+def laid_out(case: Case) -> LayoutStudy | None:
+    """The layout of a case; None of a boat."""
+    if case.design.vehicle.kind.floats:
+        return None
+
+    def make() -> LayoutStudy:
+        found = study_layout(case.design, case.stock, case.study)
+        case.note(found.inputs)
+        return found
+
+    return case.made("layout", make)
+
+
+def _stages(case: Case) -> list[tuple[str, Running]]:
+    found = laid_out(case)
+    return [(str(run.position), run) for run in found.stages] if found is not None else []
+
+
+def _belts(case: Case) -> list[tuple[str, Running]]:
+    return [(key, run) for key, run in _stages(case) if run.made.kind is not None]
+
+
+def _name(case: Case, run: Running) -> str:
+    many = len(_stages(case)) > 1
+    return f"{'Belt' if run.made.kind is not None else 'Chain'}{f' {run.position + 1}' if many else ''}"
+
+
+def _length(run: Running) -> str:
+    return f"{run.loop} teeth, {1e3 * run.length_m:.0f} mm" if run.made.kind is not None else f"{run.loop} links"
+
+
+def loop(case: Case, run: Running) -> Verdict:
+    """Whether a loop of stock lies in its place."""
+    name, what = _name(case, run), _length(run)
+    if not run.path.loop.real:
+        return Verdict(status=Status.OVER, title=f"{name}: no loop can lie so, {run.path.loop.fault}", margin=-1.0)
+    if not run.in_stock:
+        near = [one for one in (run.shorter, run.longer) if one is not None]
+        words = " and ".join(f"{n} teeth ({case.say(centre, 'length')} apart)" for n, centre in near)
+        return Verdict(
+            status=Status.OVER,
+            title=f"{name}: no shop has one of {what}; next are {words}" if words else f"{name}: no shop has one of {what}",
+            margin=-1.0,
+            candidates=lambda: tuple(fitted_to(case.design, case.stock, run.position, n) for n, _ in near),
+        )
+    off = run.off_m
+    if abs(off) > FIT_M:
+        wrong = "too short" if off > 0.0 else "too long"
+        fits = f"; it lies at {case.say(run.fitting_m, 'length')} between the middles" if math.isfinite(run.fitting_m) else ""
+        return Verdict(
+            status=Status.OVER,
+            title=f"{name} of {what} is {case.say(abs(off), 'length')} {wrong} for its place{fits}",
+            margin=-abs(off) / FIT_M,
+            candidates=lambda: (fitted_to(case.design, case.stock, run.position, run.loop),),
+        )
+    return Verdict(status=Status.CLEAR, title=f"{name} of {what} fits, {case.say(run.centre_m, 'length')} between the middles", margin=0.3)
+
+
+def mesh(case: Case, run: Running) -> Verdict:
+    """Teeth of the smaller wheel that the loop holds."""
+    name = _name(case, run)
+    if run.made.kind is None:
+        small = 0 if run.made.choice.driver_teeth <= run.made.choice.driven_teeth else 1
+        wraps = [run.wraps[k] for k, wheel in enumerate(run.path.wheels) if wheel.what == ("driver", "driven")[small]]
+        wrap = wraps[0] if wraps else math.nan
+        status = Status.CLEAR if wrap >= LEAST_WRAP else Status.TIGHT
+        title = f"{name} wraps its small sprocket by {math.degrees(wrap):.0f}°, 120° are wanted"
+        return Verdict(status=status, title=title, margin=wrap / LEAST_WRAP - 1.0)
+    status = Status.OVER if run.in_mesh < 4 else Status.TIGHT if run.in_mesh < MESH_TIGHT else Status.CLEAR
+    title = f"{run.in_mesh} teeth of the {name.lower()} in mesh"
+    if status is not Status.CLEAR:
+        carries = max(1.0 - 0.2 * (FULL_MESH - run.in_mesh), 0.0)
+        title += f": it carries {carries:.0%} of what it could; an idler on its back, a larger small pulley or more distance"
+    edits = lambda: tuple(
+        edit
+        for edit in (
+            with_idler(case, run),
+            fitted_to(case.design, case.stock, run.position, run.longer[0]) if run.longer is not None else None,
+        )
+        if edit is not None
+    )
+    return Verdict(status=status, title=title, margin=run.in_mesh / FULL_MESH - 1.0, candidates=edits)
+
+
+def with_idler(case: Case, run: Running) -> Edit | None:
+    """An idler on the back of the slack strand near the small pulley, and the next longer loop that it takes."""
+    from wattagon.study.layout.edits import idler_for
+
+    found = laid_out(case)
+    return idler_for(found, case.stock, run) if found is not None else None
+
+
+def jump(case: Case, run: Running) -> Verdict | None:
+    """Torque at which teeth jump or shear, against the peak."""
+    if run.jump is None:
+        return None
+    asked = run.torque_nm
+    first, at = min(("jumps", run.jump.jump_nm), ("shears its teeth", run.jump.shear_nm), key=lambda one: one[1])
+    share = at / asked if asked > 0.0 else math.inf
+    status = Status.OVER if share < 1.0 else Status.TIGHT if share < JUMP_MARGIN else Status.CLEAR
+    title = f"{_name(case, run)} {first} at {case.say(at, 'torque')}, full motor amps bring {case.say(asked, 'torque')}"
+    return Verdict(status=status, title=title, margin=share / JUMP_MARGIN - 1.0)
+
+
+def speed(case: Case, run: Running) -> Verdict | None:
+    """Speed of the belt against what its family bears."""
+    most = run.made.family.speed_max_m_s
+    if most is None:
+        return None
+    share = run.speed_m_s / most
+    status = Status.OVER if share > 1.0 else Status.TIGHT if share > 0.83 else Status.CLEAR
+    return Verdict(
+        status=status,
+        title=f"{_name(case, run)} runs at {run.speed_m_s:.1f} m/s at top speed, its family bears {most:g} m/s",
+        margin=1.0 - share,
+    )
+
+
+def width(case: Case, run: Running) -> Verdict | None:
+    """Pull at full motor amps against what the teeth in mesh and the width carry for seconds, in their real place."""
+    if not math.isfinite(run.capacity_n) or run.made.kind is None:
+        return None
+    bears = PEAK * run.capacity_n
+    margin = 1.0 - run.pull_n / bears if bears > 0.0 else -1.0
+    status = Status.OVER if margin < 0.0 else Status.TIGHT if margin < 0.05 else Status.CLEAR
+    pull, most = case.say(run.pull_n, "force"), case.say(bears, "force")
+    title = f"{_name(case, run)} pulled with {pull} at full motor amps, {run.in_mesh} teeth in mesh bear {most}"
+    return Verdict(status=status, title=title, margin=margin)
+
+
+def slots(case: Case, run: Running) -> Verdict | None:
+    """Travel that the take-up needs, against the slots that are drawn."""
+    found = laid_out(case)
+    if run.slots is None or found is None:
+        return None
+    told = found.layout.stages[run.position] if run.position < len(found.layout.stages) else StageLayout()
+    need = run.slots.longest - run.slots.shortest
+    words = f"{case.say(run.slots.shortest, 'length')} to {case.say(run.slots.longest, 'length')}"
+    if told.slot is None:
+        return Verdict(status=Status.CLEAR, title=f"{_name(case, run)}: slots from {words} between the middles", margin=0.3)
+    margin = told.slot.value / need - 1.0
+    status = Status.CLEAR if margin >= 0.0 else Status.OVER if told.slot.value < 0.5 * need else Status.TIGHT
+    title = f"{_name(case, run)}: slots of {case.say(told.slot.value, 'length')}, {case.say(need, 'length')} are needed, {words}"
+    return Verdict(
+        status=status,
+        title=title,
+        margin=margin,
+        candidates=lambda: (_slot(case, found.layout, run.position, need),),
+    )
+
+
+def _slot(case: Case, layout: Layout, position: int, need: float) -> Edit:
+    long = math.ceil(1e3 * need) / 1e3
+    stages = list(layout.stages) + [StageLayout()] * (position + 1 - len(layout.stages))
+    stages[position] = replace(stages[position], slot=Quantity(value=long, known=Known.STATED))
+    return with_layout(case.design, replace(layout, stages=tuple(stages)), f"Slots of {1e3 * long:g} mm")
+
+
+def _gaps(case: Case) -> list[tuple[str, Found]]:
+    found = laid_out(case)
+    return [(one.code, one) for one in found.gaps if one.code != CANS] if found is not None else []
+
+
+def cans(case: Case) -> Verdict | None:
+    """Motors in line between the wheels, with belt, plate and free shaft."""
+    found = laid_out(case)
+    one = next((gap for gap in found.gaps if gap.code == CANS), None) if found is not None else None
+    return gap(case, one) if one is not None else None
+
+
+def gap(case: Case, found: Found) -> Verdict:
+    """One gap, at the worst of the measures that it rests on."""
+    between = found.between[0].upper() + found.between[1:]
+    if found.status is Status.NOT_CHECKED:
+        return Verdict(status=Status.NOT_CHECKED, title=f"{between}: {found.because}")
+    say = case.say
+    if found.nominal < 0.0:
+        title = f"{between} meet by {say(-found.nominal, 'length')}"
+    else:
+        worst = f", at worst {say(found.worst, 'length')}" if found.worst < found.nominal - 5e-5 else ""
+        title = f"{between}: {say(found.nominal, 'length')} of room{worst}, {say(found.wanted, 'length')} wanted"
+    if found.swept:
+        title += f"; {found.swept}"
+    margin = max(min(found.margin, 9.0), -9.0)
+    return Verdict(status=found.status, title=title, margin=margin, candidates=lambda: _cures_of(case, found))
+
+
+def _cures_of(case: Case, found: Found) -> tuple[Edit, ...]:
+    study = laid_out(case)
+    if study is None:
+        return ()
+    edits: list[Edit] = []
+    if found.code == CANS and not study.layout.behind and study.scene.motors > 1:
+        edits.append(with_layout(case.design, replace(study.layout, behind=True), "One motor ahead of the axle, one behind"))
+    if found.code.startswith(("can.", "wheels.", "obstacle.")) and study.stages:
+        first = study.stages[0]
+        if first.longer is not None:
+            edits.append(fitted_to(case.design, case.stock, first.position, first.longer[0]))
+    if found.code in ("can.deck", "can.ground") and study.stages:
+        motor = study.shafts[0]
+        down = -0.01 if found.code == "can.deck" else 0.01
+        spot = Spot(x=Quantity(value=round(motor.x, 4), known=Known.STATED), z=Quantity(value=round(motor.z + down, 4), known=Known.STATED))
+        words = "Motor 10 mm lower" if down < 0.0 else "Motor 10 mm higher"
+        edits.append(with_layout(case.design, replace(study.layout, motor=spot), words))
+    return tuple(edits)
+
+
+def ringing(case: Case) -> Verdict | None:
+    """Speeds that are ridden at which a span of belt would ring."""
+    found = laid_out(case)
+    if found is None or not found.rings:
+        return None
+    hits = [one for one in found.rings if one.ridden]
+    if not hits:
+        slowest = min(found.rings, key=lambda one: one.speed_m_s)
+        title = f"No belt span rings at a speed that a goal asks for; the first does at {case.say(slowest.speed_m_s, 'speed')}"
+        return Verdict(status=Status.CLEAR, title=title, margin=0.3)
+    words = "; ".join(f"{one.what} at {case.say(one.speed_m_s, 'speed')}" for one in hits[:2])
+    return Verdict(status=Status.TIGHT, title=f"Would ring at a goal's speed: {words}. Other span, an idler, another tension", margin=0.0)
+
+
+RESTS = ("tyre_diameter", "axle_diameter", "motor.x", "motor.z")
+
+
+def _rule(code: str, because: str, judge, of=None, instead_of: str = "", rests: tuple[str, ...] = RESTS) -> Rule:  # type: ignore[no-untyped-def]
+    return Rule(
+        code=code,
+        bench="layout",
+        link="reduction",
+        because=because,
+        judge=judge,
+        of=of,
+        rests=rests,
+        instead_of=instead_of,
+        on="wheels",
+    )
+
+
+RULES: tuple[Rule, ...] = (
+    _rule(
+        "layout.loop",
+        "Exact length around the wheels as they stand; belts in lengths of stock, chains by the even link.",
+        loop,
+        _stages,
+    ),
+    _rule("layout.mesh", "ISO 5295: under six teeth in mesh each missing one takes a fifth.", mesh, _stages),
+    _rule("layout.width", "ISO 5295's law of width with the teeth really in mesh; seconds may be twice what lasts.", width, _belts),
+    _rule("layout.jump", "An estimate within a half: teeth climb once the slack strand is loose; twice the peak is wanted.", jump, _belts),
+    _rule("layout.speed", "Of its family; printed rims bear 33 m/s.", speed, _belts),
+    _rule(
+        "layout.slots",
+        "From the belt lifted over the flange to a stretched, worn one, with the tolerance of its length.",
+        slots,
+        _stages,
+    ),
+    _rule("layout.gap", "At the worst end of every measure it rests on; an assumed one counts with a twentieth.", gap, _gaps),
+    _rule(
+        "layout.cans",
+        "Belt, free shaft, plate and can of each motor against the clear width between the wheels.",
+        cans,
+        instead_of="motor.side_by_side",
+        rests=("clear_width",),
+    ),
+    _rule("layout.rings", "A span is a string at its tension; within 15 % of what comes once a turn it rings.", ringing),
+)
+
+
+def run(task: Task) -> list[Finding]:
+    """The findings of a task, with their cures."""
+    followed = task.results["drive"]
+    case = Case(task.design, task.stock, followed.study, task.say)
+    return slow_findings(case, followed.findings, RULES, task.cancelled)

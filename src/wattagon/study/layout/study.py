@@ -1,0 +1,201 @@
+"""The layout of a variant: every shaft in its place, every belt and chain as it runs, every gap, what would ring."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from typing import NamedTuple
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.quantity import Quantity
+from wattagon.design.tree import Design, GoalKind, Layout, StageLayout
+from wattagon.errors import InputError
+from wattagon.physics.belt import tone_hz
+from wattagon.physics.vibration import NEAR, orders, rings_at_rpm
+from wattagon.record import record
+from wattagon.study.drive.study import DriveStudy
+from wattagon.study.layout.gaps import Found, Scene, all_gaps
+from wattagon.study.layout.place import (
+    MOUNT_M_N,
+    Placed,
+    Shaft,
+    Stock,
+    centre_of,
+    lengths_of,
+    place,
+    stock_of,
+    tolerance_m,
+)
+from wattagon.study.layout.stage import Running, Strain, run
+from wattagon.study.resolve import Input, Resolved
+
+AXLE_M = 0.012  # radius of what stands around the driven axle where nobody measured it: hanger or tube; typical
+
+
+class Ring(NamedTuple):
+    """Something that would ring: what, at which speed of the motor and of the vehicle [m/s], and whether it is ridden so fast."""
+
+    what: str
+    rpm: float
+    speed_m_s: float
+    ridden: bool
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class LayoutStudy:
+    """All that the layout bench, its findings and `wattagon layout` show."""
+
+    design: Design
+    resolved: Resolved
+    layout: Layout
+    placed: Placed
+    stages: tuple[Running, ...]
+    scene: Scene
+    gaps: tuple[Found, ...]
+    rings: tuple[Ring, ...]
+    inputs: Mapping[str, Input]
+
+    @property
+    def shafts(self) -> tuple[Shaft, ...]:
+        return self.placed.shafts
+
+
+def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutStudy:
+    """Of the active variant.  Raises InputError for a boat: its shaft stands in the brief."""
+    if design.vehicle.kind.floats:
+        raise InputError("vehicle.kind", design.vehicle.kind.value, "a vehicle on wheels; a boat's shaft and propeller stand in its brief")
+    resolved, vehicle = drive.resolved, design.vehicle
+    variant = next(v for v in design.variants if v.id == resolved.variant.id)
+    layout = variant.layout or Layout()
+    motor = resolved.motor_part
+    in_wheel = motor.family == "hub"
+    can = 0.0 if in_wheel else motor.can_mm / 1e3
+    around = 0.5 * vehicle.axle_diameter.value + 0.006 if vehicle.axle_diameter is not None else AXLE_M
+    placed = place(vehicle, variant, stock, can, around)
+    strains = _strains(drive, len(variant.stages))
+    made: list[tuple[int, Stock]] = []
+    for k, choice in enumerate(variant.stages):
+        found = stock_of(choice, stock)
+        if found is not None:
+            made.append((k, found))
+    stages = []
+    for k, one in made:
+        told = layout.stages[k] if k < len(layout.stages) else StageLayout()
+        loop = placed.loops[k] or 4
+        have = lengths_of(one, stock)
+        below = max((n for n in have if n < loop), default=None) if have else loop - 2
+        above = min((n for n in have if n > loop), default=None) if have else loop + 2
+        stages.append(
+            run(
+                k,
+                one,
+                told,
+                loop,
+                placed.shafts[k],
+                placed.shafts[k + 1],
+                strains[k],
+                not have or loop in have,
+                (below, centre_of(one, below)) if below is not None and below > 0 else None,
+                (above, centre_of(one, above)) if above is not None else None,
+                centre_of(one, loop),
+                layout.mount.value if layout.mount is not None else MOUNT_M_N,
+            )
+        )
+    wheel = resolved.road.wheel_radius_m
+    scene = Scene(
+        vehicle_kind=vehicle.kind,
+        layout=layout,
+        shafts=placed.shafts,
+        stages=tuple(stages),
+        can_m=can,
+        can_long_m=motor.length_mm / 1e3,
+        motors=variant.motor.count,
+        tyre_m=float(wheel),
+        tyre_by=0.5 * tolerance_m(vehicle.tyre_diameter),
+        axle_m=around,
+        axle_by=tolerance_m(vehicle.axle_diameter) if vehicle.axle_diameter is not None else 0.002,
+        clear_width=vehicle.clear_width,
+        deck_height=vehicle.deck_height,
+        tread_wide_m=0.055 if vehicle.axle_wheels == 1 else min(max(vehicle.tyre_diameter.value * 0.28, 0.03), 0.16),
+        wheels_on_axle=vehicle.axle_wheels,
+        belt_m=max((one.width_m or 1e-3 * (one.made.family.inner_mm or 8.0) for one in stages), default=0.0),
+    )
+    return LayoutStudy(
+        design=design,
+        resolved=resolved,
+        layout=layout,
+        placed=placed,
+        stages=tuple(stages),
+        scene=scene,
+        gaps=tuple(all_gaps(scene)),
+        rings=tuple(_rings(drive, stages)),
+        inputs=_inputs(design, layout, placed),
+    )
+
+
+def _strains(drive: DriveStudy, count: int) -> list[Strain]:
+    """What each stage's driver is asked: torque at full motor amps, turns at the top speed of a nominal pack."""
+    resolved = drive.resolved
+    train, top = resolved.train, drive.states["nominal"].top_speed_m_s
+    motor = train.motor
+    torque = float(motor.shaft_torque_nm(motor.dc_per_motor_amp * train.controller.motor_current_a, 0.0))
+    turns = float(train.reduction.ratio * resolved.load.shaft_speed_rad_s(top, 0.0))
+    made = []
+    for k in range(count):
+        stage = resolved.stages[k]
+        shared = resolved.variant.motor.count if resolved.variant.stages[k].shared else 1
+        made.append(Strain(torque * shared, torque * shared, turns * 30.0 / math.pi))
+        torque, turns = torque * float(stage.ratio) * float(stage.efficiency), turns / float(stage.ratio)
+    return made
+
+
+def _rings(drive: DriveStudy, stages: list[Running]) -> list[Ring]:
+    """Tones of belt spans against what comes once or twice in a turn of the motor, and once in a turn of the wheel."""
+    resolved, found = drive.resolved, []
+    held = (GoalKind.CRUISE, GoalKind.TOP_SPEED, GoalKind.RANGE)
+    ridden = sorted({one.goal.speed or 0.0 for one in drive.goals if one.goal.kind in held})
+    per_rpm = float(resolved.load.speed_at_shaft(math.pi / 30.0 / float(resolved.train.reduction.ratio)))
+    for one in stages:
+        kind, width = one.made.kind, one.width_m
+        if kind is None or width is None or not math.isfinite(one.span_m):
+            continue
+        ahead = math.prod(float(stage.ratio) for stage in resolved.stages[: one.position])
+        each = orders(60.0, one.made.choice.driver_teeth, one.made.choice.driven_teeth, one.loop)
+        hertz = tone_hz(kind, width, one.installed_n, one.span_m)
+        many = f" {one.position + 1}" if len(stages) > 1 else ""
+        for what, order in (("motor", each.motor), ("motor twice", 2.0 * each.motor), ("wheel", each.wheel)):
+            rpm = rings_at_rpm(hertz, order) * ahead
+            speed = rpm * per_rpm
+            hit = any(abs(speed / at - 1.0) < NEAR for at in ridden if at > 0.0)
+            found.append(Ring(f"belt span{many} with the {what}", rpm, speed, hit))
+    return found
+
+
+def _inputs(design: Design, layout: Layout, placed: Placed) -> dict[str, Input]:
+    """What the layout rests on beside the drive, by path."""
+    found: dict[str, Input] = {}
+
+    def keep(path: str, quantity: Quantity | None) -> None:
+        if quantity is not None:
+            found[path] = Input(value=quantity.value, known=quantity.known, dimension="length", tolerance=quantity.tolerance)
+
+    vehicle, base = design.vehicle, f"variants.{design.variant().id}.layout"
+    for name in ("tyre_diameter", "clear_width", "deck_height", "axle_diameter"):
+        keep(f"vehicle.{name}", getattr(vehicle, name))
+    if layout.motor is not None:
+        keep(f"{base}.motor.x", layout.motor.x)
+        keep(f"{base}.motor.z", layout.motor.z)
+    for k, spot in enumerate(layout.jackshafts):
+        keep(f"{base}.jackshafts.{k}.x", spot.x)
+        keep(f"{base}.jackshafts.{k}.z", spot.z)
+    for k, stage in enumerate(layout.stages):
+        for n, idler in enumerate(stage.idlers):
+            for name in ("x", "z", "diameter"):
+                keep(f"{base}.stages.{k}.idlers.{n}.{name}", getattr(idler, name))
+    from wattagon.design.quantity import Known
+
+    for shaft in placed.shafts:
+        if shaft.proposed:
+            for name, value in (("x", shaft.x), ("z", shaft.z)):
+                found[f"{base}.{shaft.name.replace(' ', '.')}.{name}"] = Input(value=value, known=Known.COMPUTED, dimension="length")
+    return found

@@ -1,0 +1,459 @@
+"""The layout: proposals that can be built, stages as the handbook has them, gaps on both sides, cures, files to cut read back."""
+
+import contextlib
+import io
+import json
+import math
+import random
+import struct
+import tempfile
+import unittest
+import xml.etree.ElementTree as ET
+from dataclasses import replace
+from pathlib import Path
+
+import ezdxf
+import numpy as np
+
+from tests.design.malformed import DEMO
+from tests.random_designs import random_design
+from wattagon.design import catalogue, file
+from wattagon.design.kinds import KINDS
+from wattagon.design.paths import apply, put
+from wattagon.design.quantity import Known, Quantity
+from wattagon.design.template import new_design
+from wattagon.design.tree import Idler, Layout, Obstacle, Spot, StageLayout
+from wattagon.errors import InputError, WattagonError
+from wattagon.exchange.cut import part_bytes
+from wattagon.exchange.cut.stl import solid
+from wattagon.physics.clearance import circles_apart
+from wattagon.physics.outline import area, gaps, polyline
+from wattagon.physics.path import Round, drawn, loop_around
+from wattagon.study.drive.study import study_drive
+from wattagon.study.findings.all import check
+from wattagon.study.findings.status import Status
+from wattagon.study.layout.edits import fitted_to, idler_for, stepped, with_shaft
+from wattagon.study.layout.sheets import Options, offset, refused, sheet, sheets
+from wattagon.study.layout.study import study_layout
+
+STOCK = catalogue.load()
+BOARD = file.read(DEMO / "dunlin.json").design
+KART = file.read(DEMO / "corncrake.json").design
+BIKE = file.read(DEMO / "bittern.json").design
+
+
+def laid(design):
+    return study_layout(design, STOCK, study_drive(design, STOCK))
+
+
+def of(design, variant):
+    return replace(design, active=variant)
+
+
+def run(*arguments):
+    from wattagon.cli import main
+
+    out, err = io.StringIO(), io.StringIO()
+    with contextlib.redirect_stdout(out), contextlib.redirect_stderr(err):
+        code = main(list(arguments))
+    return code, out.getvalue(), err.getvalue()
+
+
+def known(value):
+    return Quantity(value=value, known=Known.MEASURED, tolerance=0.0)
+
+
+class PathTest(unittest.TestCase):
+    def test_length_is_that_of_the_drawn_path(self):
+        """Against a polyline of the drawn path, whose arcs are shorter by (1 - sinc) of half a step."""
+        rng, real, tried = random.Random(5), 0, 0
+        while real < 2000 and tried < 20000:
+            tried += 1
+            rounds = [Round(0.0, 0.0, rng.uniform(8, 40)), Round(rng.uniform(70, 260), rng.uniform(-60, 60), rng.uniform(8, 60))]
+            for _ in range(rng.randint(0, 3)):
+                rounds.append(Round(rng.uniform(0, 200), rng.uniform(-90, 90), rng.uniform(5, 25), rng.choice((1, -1))))
+            loop = loop_around(rounds)
+            if not loop.real:
+                continue
+            real += 1
+            step = math.radians(0.05)
+            points = np.array(drawn(rounds, loop, step))
+            long = float(np.hypot(*np.diff(np.vstack([points, points[:1]]), axis=0).T).sum())
+            self.assertAlmostEqual(long / loop.length, 1.0, delta=1e-6)
+        self.assertEqual(real, 2000)
+
+    def test_loops_that_cannot_be_say_why(self):
+        near = loop_around((Round(0, 0, 30), Round(10, 0, 50)))
+        self.assertIn("too close", near.fault)
+        away = loop_around((Round(0, 0, 10), Round(100, 0, 10), Round(50, 80, 10, -1)))
+        self.assertFalse(away.real)
+        self.assertTrue(away.fault)
+
+
+class ProposalTest(unittest.TestCase):
+    def test_every_new_vehicle_has_a_drive_that_stock_can_build(self):
+        for kind in KINDS:
+            found = laid(new_design(kind))
+            for one in found.stages:
+                self.assertTrue(one.in_stock, kind)
+                self.assertTrue(one.path.loop.real, kind)
+                self.assertLess(abs(one.off_m), 1e-6, kind)
+            for shaft in found.shafts[:-1]:
+                self.assertTrue(shaft.proposed or not found.stages, kind)
+            for gap in found.gaps:
+                self.assertNotIn(gap.code, ("can.axle", "can.ground") if gap.status is Status.OVER else (), f"{kind} {gap.between}")
+
+    def test_a_lever_moves_the_drawing(self):
+        before = laid(BIKE)
+        after = laid(put(BIKE, "variant.stages.0.driven_teeth", 60))
+        self.assertNotAlmostEqual(before.shafts[0].x, after.shafts[0].x, 3)
+        self.assertTrue(after.stages[0].in_stock)
+
+    def test_random_designs_are_laid_out_and_their_parts_cut_or_refused(self):
+        laid_out = 0
+        for seed in range(160):
+            design = random_design(seed, STOCK)
+            try:
+                drive = study_drive(design, STOCK)
+            except WattagonError:
+                continue
+            found = study_layout(design, STOCK, drive)
+            laid_out += 1
+            for one in found.gaps:
+                self.assertEqual(math.isnan(one.nominal), one.status is Status.NOT_CHECKED)
+                self.assertLessEqual(0.0 if math.isnan(one.worst) else one.worst, math.inf if math.isnan(one.nominal) else one.nominal)
+            for one in found.stages:
+                self.assertTrue(one.path.loop.fault or abs(sum(one.wraps) - 2.0 * math.pi) < 1e-6)
+            self.assertEqual(
+                len(sheets(found)) + len(refused(found)), len({one.id for one in sheets(found)} | {c for c, _ in refused(found)})
+            )
+        self.assertGreater(laid_out, 100)
+
+    def test_boats_stand_in_their_brief(self):
+        with self.assertRaises(InputError):
+            laid(file.read(DEMO / "garganey.json").design)
+
+
+class StageTest(unittest.TestCase):
+    def at(self, x, z=0.0, **stage):
+        layout = Layout(motor=Spot(x=known(x), z=known(z)), stages=(StageLayout(**stage),))
+        return laid(put(of(BOARD, "C"), "variant.layout", layout)).stages[0]
+
+    def test_off_its_place_is_told_in_millimetres(self):
+        fits = self.at(0.092366, loop=85)
+        self.assertAlmostEqual(fits.fitting_m, 0.092366, 4)
+        far = self.at(0.096366, loop=85)
+        self.assertGreater(far.off_m, 0.005)  # about twice the 4 mm, by the cosine of its lean
+        self.assertLess(far.off_m, 0.008)
+
+    def test_an_idler_on_the_back_brings_teeth_into_mesh(self):
+        design = of(BOARD, "B")
+        found = laid(design)
+        edit = idler_for(found, STOCK, found.stages[0])
+        self.assertIsNotNone(edit)
+        with_one = laid(apply(design, edit)).stages[0]
+        self.assertTrue(with_one.path.loop.real)
+        self.assertGreater(with_one.in_mesh, found.stages[0].in_mesh)
+        self.assertIn(-1, [wheel.round.side for wheel in with_one.path.wheels])
+        self.assertLess(abs(with_one.off_m), 0.0015)
+
+    def test_the_slack_strand_is_the_one_that_leaves_the_driven_wheel(self):
+        """The tight one is drawn first: driving forwards, with the front to the right, wheels turn clockwise."""
+        one = self.at(0.0924, loop=85)
+        self.assertEqual([wheel.what for wheel in one.path.wheels], ["driver", "driven"])
+        self.assertGreater(one.path.loop.spans[0].begin[1], one.path.loop.spans[1].begin[1])  # above, with the motor ahead
+
+    def test_teeth_step_through_stock_and_forget_the_loop(self):
+        design = put(of(BOARD, "C"), "variant.layout", Layout(stages=(StageLayout(loop=85),)))
+        edit = stepped(design, STOCK, 0, "driver", 1)
+        changed = apply(design, edit)
+        self.assertEqual(changed.variant().stages[0].driver_teeth, 16)
+        self.assertIsNone(changed.variant().layout.stages[0].loop)
+
+    def test_another_loop_moves_its_driver_to_where_it_lies(self):
+        design = of(BOARD, "B")
+        moved = apply(design, fitted_to(design, STOCK, 0, 90))
+        one = laid(moved).stages[0]
+        self.assertEqual(one.loop, 90)
+        self.assertLess(abs(one.off_m), 2e-4)
+
+    def test_a_jackshaft_takes_the_drawn_motor_along(self):
+        found = laid(BIKE)
+        layout = with_shaft(Layout(), found.shafts, 0, 0.40, 0.15)
+        layout = with_shaft(layout, laid(put(BIKE, "variant.layout", layout)).shafts, 1, found.shafts[1].x + 0.02, found.shafts[1].z)
+        after = laid(put(BIKE, "variant.layout", layout))
+        self.assertAlmostEqual(after.shafts[0].x, 0.42, 4)
+        self.assertAlmostEqual(after.shafts[1].x, found.shafts[1].x + 0.02, 4)
+
+
+class GapTest(unittest.TestCase):
+    def gap(self, design, code):
+        return next(one for one in laid(design).gaps if one.code == code)
+
+    def test_cans_side_by_side_on_both_sides(self):
+        design = of(BOARD, "B")
+        for width, status in ((0.219, Status.OVER), (0.228, Status.TIGHT), (0.234, Status.CLEAR)):
+            self.assertIs(self.gap(put(design, "vehicle.clear_width", known(width)), "cans.between").status, status, width)
+        unknown = self.gap(put(design, "vehicle.clear_width", None), "cans.between")
+        self.assertIs(unknown.status, Status.NOT_CHECKED)
+        self.assertIn("not measured", unknown.because)
+
+    def test_can_and_obstacle_against_sampled_circles(self):
+        rng = random.Random(3)
+        for _ in range(60):
+            x, z = rng.uniform(-0.16, -0.05), rng.uniform(-0.05, 0.05)
+            one = Obstacle(
+                shape="circle",
+                x=rng.uniform(-0.3, 0.1),
+                z=rng.uniform(-0.2, 0.2),
+                radius=rng.uniform(0.005, 0.05),
+                right=-0.085,
+                left=0.085,
+            )
+            layout = Layout(motor=Spot(x=known(x), z=known(z)), obstacles=(one,))
+            found = self.gap(put(of(BOARD, "B"), "variant.layout", layout), "obstacle.0.can")
+            turn = np.linspace(0.0, 2.0 * math.pi, 721)
+            rim = np.stack([x + 0.0315 * np.cos(turn), z + 0.0315 * np.sin(turn)])
+            sampled = float(np.min(np.hypot(rim[0] - one.x, rim[1] - one.z))) - one.radius
+            if sampled > 0.0:
+                self.assertAlmostEqual(found.nominal, sampled, 4)
+            else:
+                self.assertAlmostEqual(found.nominal, circles_apart((x, z), 0.0315, (one.x, one.z), one.radius), 9)
+
+    def test_what_lies_in_another_plane_does_not_meet(self):
+        beside = Obstacle(shape="circle", x=-0.09, z=0.0, radius=0.02, right=0.2, left=0.3)
+        layout = Layout(motor=Spot(x=known(-0.0924), z=known(0.0)), obstacles=(beside,))
+        self.assertFalse([g for g in laid(put(of(BOARD, "B"), "variant.layout", layout)).gaps if g.code.startswith("obstacle")])
+
+    def test_a_measure_with_a_wide_tolerance_makes_it_tight(self):
+        design = of(BOARD, "B")
+        sure = self.gap(put(design, "vehicle.clear_width", Quantity(value=0.236, known=Known.MEASURED, tolerance=0.0005)), "cans.between")
+        loose = self.gap(put(design, "vehicle.clear_width", Quantity(value=0.236, known=Known.MEASURED, tolerance=0.006)), "cans.between")
+        self.assertEqual(sure.nominal, loose.nominal)
+        self.assertIs(sure.status, Status.CLEAR)
+        self.assertIs(loose.status, Status.TIGHT)
+
+    def test_a_large_driven_pulley_comes_near_the_ground(self):
+        for teeth, status in ((84, Status.CLEAR), (100, Status.TIGHT)):
+            design = put(of(BOARD, "B"), "variant.stages.0.driven_teeth", teeth)
+            design = put(design, "variant.layout", None)
+            self.assertIs(self.gap(design, "wheel.ground").status, status, teeth)
+
+
+class FindingTest(unittest.TestCase):
+    def found(self, design):
+        return {one.code: one for one in check(design, STOCK)}
+
+    def test_flaws_of_the_demo_are_told(self):
+        first = self.found(of(BOARD, "A"))
+        self.assertIs(first["layout.cans"].status, Status.OVER)
+        self.assertNotIn("motor.side_by_side", first)
+        third = self.found(of(BOARD, "C"))
+        self.assertIn("no shop has one of 83 teeth", third["layout.loop.0"].title)
+        self.assertIs(self.found(BIKE)["layout.mesh.0"].status, Status.TIGHT)
+
+    def test_cures_were_tried(self):
+        third = of(BOARD, "C")
+        loop = self.found(third)["layout.loop.0"]
+        self.assertTrue(loop.cures)
+        mended = apply(third, loop.cures[0].edit)
+        self.assertIs(self.found(mended)["layout.loop.0"].status, Status.CLEAR)
+
+    def test_jump_and_width_on_both_sides(self):
+        weak = put(of(BOARD, "B"), "variant.controller.motor_current_a", 12.0)
+        strong = put(of(BOARD, "B"), "variant.controller.motor_current_a", 190.0)
+        self.assertIs(self.found(weak)["layout.jump.0"].status, Status.CLEAR)
+        self.assertIn(self.found(strong)["layout.jump.0"].status, (Status.TIGHT, Status.OVER))
+        self.assertIs(self.found(weak)["layout.width.0"].status, Status.CLEAR)
+        self.assertIs(self.found(strong)["layout.width.0"].status, Status.OVER)
+
+
+class CutTest(unittest.TestCase):
+    def all_sheets(self):
+        for design in (BOARD, KART, BIKE):
+            for variant in design.variants:
+                found = laid(of(design, variant.id))
+                for one in sheets(found):
+                    yield f"{design.vehicle.name} {variant.id} {one.id}", one
+
+    def test_every_part_of_every_demo_variant_is_closed_and_does_not_cross_itself(self):
+        count = 0
+        for name, one in self.all_sheets():
+            count += 1
+            for outline in one.cut:
+                self.assertLess(gaps(outline), 1e-6, name)
+            self.assertGreater(area(one.outer), 0.0, name)
+            for hole in one.holes:
+                self.assertLess(area(hole), 0.0, name)
+            points = polyline(one.outer, 0.05)
+            self.assertFalse(_crosses(points), name)
+        self.assertGreater(count, 20)
+
+    def test_dxf_read_back(self):
+        for name, one in self.all_sheets():
+            document = ezdxf.read(io.StringIO(part_bytes(one, "dxf").decode()))
+            self.assertEqual(document.units, 4)
+            cut = [entity for entity in document.modelspace() if entity.dxf.layer == "cut"]
+            self.assertEqual(len(cut), len(one.cut), name)
+            for entity, outline in zip(cut, one.cut, strict=True):
+                if entity.dxftype() == "CIRCLE":
+                    self.assertAlmostEqual(math.pi * entity.dxf.radius**2, abs(area(outline)), 6)
+                else:
+                    self.assertTrue(entity.closed, name)
+                    self.assertAlmostEqual(_bulged_area(entity), area(outline), delta=1e-6 * abs(area(outline)))
+
+    def test_pitch_over_all_teeth(self):
+        one = sheet(laid(of(BOARD, "B")), "pulley-driven")
+        document = ezdxf.read(io.StringIO(part_bytes(one, "dxf").decode()))
+        line = next(entity for entity in document.modelspace().query("LWPOLYLINE") if entity.dxf.layer == "cut")
+        points = np.array([point[:2] for point in line.get_points()])
+        radius = np.hypot(points[:, 0], points[:, 1])
+        outside = 72 * 5.0 / (2.0 * math.pi) - 0.5715
+        self.assertAlmostEqual(float(radius.max()), outside, delta=0.001)
+        per = len(points) // 72
+        turns = np.unwrap(np.arctan2(points[::per, 1], points[::per, 0]))
+        pitches = np.diff(turns) * (outside + 0.5715)
+        self.assertLess(float(np.max(np.abs(pitches - 5.0))), 0.01)
+
+    def test_svg_and_pdf(self):
+        one = sheet(laid(of(BOARD, "B")), "motor-plate")
+        root = ET.fromstring(part_bytes(one, "svg").decode())
+        self.assertTrue(root.attrib["width"].endswith("mm"))
+        groups = {group.attrib["id"]: group for group in root if "id" in group.attrib}
+        self.assertEqual(len(list(groups["cut"])), len(one.cut))
+        self.assertTrue(part_bytes(one, "pdf").startswith(b"%PDF"))
+        wide = sheet(laid(of(BOARD, "A")), "drill-template")
+        self.assertGreater(len(part_bytes(wide, "pdf", "Letter")), 800)
+        with self.assertRaises(InputError):
+            part_bytes(one, "pdf", "B9")
+        with self.assertRaises(InputError):
+            part_bytes(one, "doc")
+
+    def test_solids_are_watertight_and_as_large_as_they_should_be(self):
+        for name, one in self.all_sheets():
+            if one.made == "paper":
+                continue
+            triangles = solid(one)
+            volume = float(np.sum(np.einsum("ij,ij->i", triangles[:, 0], np.cross(triangles[:, 1], triangles[:, 2]))) / 6.0)
+            self.assertAlmostEqual(volume / (one.area_mm2 * one.thickness_mm), 1.0, delta=2e-3, msg=name)
+            edges: dict[tuple[bytes, bytes], int] = {}
+            for triangle in triangles:
+                for k in range(3):
+                    a, b = triangle[k].round(6).tobytes(), triangle[(k + 1) % 3].round(6).tobytes()
+                    edges[(a, b)] = edges.get((a, b), 0) + 1
+            self.assertTrue(all(edges.get((b, a), 0) == many for (a, b), many in edges.items()), name)
+            raw = part_bytes(one, "stl")
+            self.assertEqual(len(raw), 84 + 50 * struct.unpack("<I", raw[80:84])[0])
+
+    def test_kerf_moves_outlines_away_from_the_material(self):
+        found = laid(of(BOARD, "B"))
+        plain, wide = sheet(found, "motor-plate"), sheet(found, "motor-plate", Options(kerf_mm=0.3))
+        around = sum(piece.length for piece in plain.outer)
+        self.assertAlmostEqual(area(wide.outer) - area(plain.outer), 0.15 * around, delta=0.01 * around)
+        for before, after in zip(plain.holes, wide.holes, strict=True):
+            self.assertLess(abs(area(after)), abs(area(before)))
+        for one in sheets(found, Options(kerf_mm=0.2)):
+            for outline in one.cut:
+                self.assertLess(gaps(outline), 1e-6, one.id)
+        with self.assertRaises(InputError):
+            offset(plain.holes[0], 50.0)
+
+    def test_what_cannot_be_made_says_why(self):
+        few = put(of(BOARD, "B"), "vehicle.hub_bolt_circle", None)
+        told = dict(refused(laid(few)))
+        self.assertIn("not measured", told["drill-template"])
+        with self.assertRaises(InputError) as caught:
+            sheet(laid(BOARD), "wheel")
+        self.assertIn("pulley-driver", str(caught.exception))
+
+
+class TerminalTest(unittest.TestCase):
+    def test_layout_as_json_and_picture(self):
+        with tempfile.TemporaryDirectory() as folder:
+            picture = Path(folder) / "side.svg"
+            code, out, _ = run("layout", str(DEMO / "dunlin.json"), "--variant", "B", "--json", "--svg", str(picture))
+            self.assertEqual(code, 0)
+            ET.fromstring(picture.read_text())
+        data = json.loads(out)
+        stage = data["stages"][0]
+        self.assertEqual(stage["teeth"], [15, 72])
+        self.assertEqual(stage["loop"], 85)
+        self.assertEqual(stage["teeth_in_mesh"], 5)
+        self.assertEqual([one["kind"] for one in stage["path"]], ["driver", "driven"])
+        self.assertAlmostEqual(sum(one["side"] * one["wrap_deg"] for one in stage["path"]), 360.0, 6)
+        self.assertEqual([one["wrap_deg"] for one in stage["path"]], stage["wrap_deg"])
+        for key in (
+            "pitch_mm",
+            "centre_mm",
+            "length_mm",
+            "span_mm",
+            "tension_n",
+            "tone_hz",
+            "force_n",
+            "deflection_mm",
+            "jump_nm",
+            "shear_nm",
+        ):
+            self.assertGreater(stage[key], 0.0, key)
+        self.assertEqual(stage["slot_mm"], sorted(stage["slot_mm"]))
+        self.assertTrue(all({"between", "mm", "worst_mm", "status"} <= gap.keys() for gap in data["gaps"]))
+
+    def test_cut_lists_writes_and_refuses(self):
+        path = str(DEMO / "corncrake.json")
+        code, out, _ = run("cut", path, "--list", "--json")
+        self.assertEqual(code, 0)
+        self.assertIn("sprocket-driver", json.loads(out))
+        with tempfile.TemporaryDirectory() as folder:
+            out_file = Path(folder) / "s.dxf"
+            self.assertEqual(run("cut", path, "sprocket-driver", "-o", str(out_file), "--kerf", "0.2", "--thickness", "6")[0], 0)
+            self.assertTrue(ezdxf.readfile(out_file).modelspace())
+            code, _, err = run("cut", path, "sprocket-driver", "-o", str(out_file), "--kerf", "7")
+            self.assertEqual(code, 2)
+            self.assertIn("--kerf", err)
+            self.assertEqual(run("cut", path, "cake", "-o", str(out_file))[0], 2)
+
+    def test_files_keep_a_layout(self):
+        idler = Idler(x=known(0.05), z=known(0.03), diameter=known(0.038))
+        layout = Layout(
+            motor=Spot(x=known(0.1), z=known(0.02)), stages=(StageLayout(loop=90, idlers=(idler,)),), obstacles=(Obstacle(x=0.1, z=0.1),)
+        )
+        design = put(BOARD, "variant.layout", layout)
+        self.assertEqual(file.from_json(file.to_json(design)), design)
+        with self.assertRaises(InputError):
+            Obstacle(x=0.0, z=0.0, shape="star")
+
+
+def _crosses(points):
+    """Whether a closed polyline crosses itself, segment by segment."""
+    p = np.array(points)
+    q = np.roll(p, -1, axis=0)
+    d = q - p
+    n = len(p)
+    for k in range(n):
+        r = p - p[k]
+        denominator = d[k, 0] * d[:, 1] - d[k, 1] * d[:, 0]
+        with np.errstate(divide="ignore", invalid="ignore"):
+            t = (r[:, 0] * d[:, 1] - r[:, 1] * d[:, 0]) / denominator
+            u = (r[:, 0] * d[k, 1] - r[:, 1] * d[k, 0]) / denominator
+        hit = (t > 1e-9) & (t < 1 - 1e-9) & (u > 1e-9) & (u < 1 - 1e-9) & (np.abs(denominator) > 1e-15)
+        hit[[k, (k + 1) % n, k - 1]] = False
+        if hit.any():
+            return True
+    return False
+
+
+def _bulged_area(entity):
+    """Area of a closed polyline with bulges."""
+    total, points = 0.0, list(entity.get_points("xyb"))
+    for k, (x0, y0, bulge) in enumerate(points):
+        x1, y1, _ = points[(k + 1) % len(points)]
+        total += 0.5 * (x0 * y1 - x1 * y0)
+        if bulge:
+            angle = 4.0 * math.atan(bulge)
+            radius = math.dist((x0, y0), (x1, y1)) / (2.0 * math.sin(abs(angle) / 2.0))
+            total += math.copysign(0.5 * radius**2 * (abs(angle) - math.sin(abs(angle))), angle)
+    return total
+
+
+if __name__ == "__main__":
+    unittest.main()
