@@ -28,6 +28,8 @@ RUNS = {
     "check": ("check", BITTERN, "--no-rides"),
     "ride": ("ride", DUNLIN, "--run", "hill"),
     "find": ("find", DUNLIN, *FEW),
+    "layout": ("layout", BITTERN),
+    "cut": ("cut", DUNLIN, "--list"),
     "history": ("history", BITTERN),
     "due": ("due", BITTERN, "--on-day", "2026-11-28"),
     "stock": ("stock", "motors"),
@@ -50,10 +52,12 @@ UNITS = (
         "v_low",
         "v_high",
     ),
+    *("deg", "hz"),
     *("max_c", "max_v", "max_a", "ohm_m", "per_k"),
 )
 # without a unit since they have none; money; what stands under `losses_w` and its like has its unit there
 BARE = {
+    *("teeth", "loop", "teeth_in_mesh", "side"),
     *("count", "ratio", "duty", "grade", "efficiency", "margin", "held", "burst", "erpm", "balance_error", "energy_balance_error"),
     *("max_grade", "top_speed_duty", "searched", "judged", "feasible", "feasible_error", "seconds", "non_dominated", "cost", "price"),
     *("series", "parallel", "lasting", "charge_end", "cost_of_charge", "value", "width", "target", "reached", "band", "stages", "rpm"),

@@ -60,7 +60,7 @@ class LayoutBenchTest(DeskTestCase):
 
     def test_between_two_loops_it_is_told_and_judged(self):
         self.drawing.move_shaft(0, -0.0985, 0.0)
-        self.assertIn("would lie at", self.drawing._said)
+        self.assertIn("would lie at", self.drawing.said)
         self.assertGreater(abs(self.drawing.found.stages[0].off_m), 0.003)
         self.wait_until(lambda: any(f.code == "layout.loop.0" and f.status is Status.OVER for f in self.session.findings), 30.0)
 
@@ -159,12 +159,12 @@ class LayoutBenchTest(DeskTestCase):
         a, b = QPoint(100, 100), QPoint(220, 100)
         QTest.mousePress(self.drawing, Qt.MouseButton.LeftButton, pos=a)
         QTest.mouseMove(self.drawing, b)
-        long = (self.drawing._tape[1].x() - self.drawing._tape[0].x()) / self.drawing.page.scale
+        long = (self.drawing.tape_ends[1].x() - self.drawing.tape_ends[0].x()) / self.drawing.page.scale
         self.assertAlmostEqual(long, 120 / self.drawing.page.scale, 6)
         QTest.mouseRelease(self.drawing, Qt.MouseButton.LeftButton, pos=b)
         self.drawing.setFocus()
         QTest.keyClick(self.drawing, Qt.Key.Key_Escape)
-        self.assertIsNone(self.drawing._tape)
+        self.assertIsNone(self.drawing.tape_ends)
 
     def test_place_anew_forgets_and_a_boat_is_sent_to_its_brief(self):
         self.bench.propose()

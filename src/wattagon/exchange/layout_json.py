@@ -5,8 +5,10 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from wattagon.study.bands.errors import wide
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy
+from wattagon.study.resolve import Input
 
 
 def layout_data(found: LayoutStudy) -> dict[str, Any]:
@@ -32,11 +34,13 @@ def layout_data(found: LayoutStudy) -> dict[str, Any]:
             for gap in found.gaps
         ],
         "rings": [{"what": r.what, "rpm": r.rpm, "speed_m_s": r.speed_m_s, "ridden": r.ridden} for r in found.rings],
-        "inputs": {
-            path: {"value": item.value, "known": item.known.value, "tolerance": item.tolerance, "unit": "m"}
-            for path, item in found.inputs.items()
-        },
+        "inputs": {path: _input(path, item) for path, item in found.inputs.items()},
     }
+
+
+def _input(path: str, item: Input) -> dict[str, Any]:
+    found = wide(path, item)
+    return {"value": item.value, "unit": "m", "known": item.known.value, "width": found.width if found is not None else 0.0}
 
 
 def _stage(one: Running) -> dict[str, Any]:

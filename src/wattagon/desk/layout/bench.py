@@ -27,6 +27,7 @@ from wattagon.desk.bench import Bench
 from wattagon.desk.fields import ElidedLabel
 from wattagon.desk.following import Following
 from wattagon.desk.layout.drawing import LayoutDrawing
+from wattagon.desk.layout.frame import FramePanel
 from wattagon.desk.layout.sheets import SheetsPanel
 from wattagon.desk.layout.stages import StagesPanel
 from wattagon.desk.session import Session
@@ -35,7 +36,7 @@ from wattagon.exchange.units import number_text
 from wattagon.study.findings.status import URGENCY, Status
 
 HINT = "Drag the motor: it snaps where a loop of stock lies. Pull a span for an idler; the wheel zooms, arrows nudge, page keys step teeth."
-SIDES = ("gaps", "stages", "sheets")
+SIDES = ("gaps", "stages", "frame", "sheets")
 MARKS = {Status.OVER: "▼", Status.TIGHT: "–", Status.CLEAR: "○", Status.NOT_CHECKED: "·"}
 
 
@@ -58,9 +59,10 @@ class LayoutBench(Following, Bench):
         head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.gaps.currentItemChanged.connect(self._gap_chosen)
         self.stages = StagesPanel(session, self.drawing)
+        self.frame = FramePanel(session, self.drawing)
         self.sheets = SheetsPanel(session, self.drawing)
         self.side = QTabWidget(documentMode=True)
-        for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.sheets, "Cutting sheets")):
+        for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.frame, "Frame"), (self.sheets, "Cutting")):
             self.side.addTab(widget, words)
         self.split = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
         self.split.addWidget(self.drawing)
@@ -102,7 +104,7 @@ class LayoutBench(Following, Bench):
         for name, words, tip, act in (
             ("fit", "Fit", "The whole drive in view (0)", self.drawing.fit),
             ("tape", "Tape", "Measure between any two places (T)", lambda: self.drawing.tape(not self.drawing.taping)),
-            ("idler", "Idler", "An idler on the back of the slack strand (I)", self.drawing._idler_by_key),
+            ("idler", "Idler", "An idler on the back of the slack strand (I)", self.drawing.idler_by_key),
             ("propose", "Place anew", "Forget where things were put: all is proposed again", self.propose),
         ):
             button = QPushButton(words, objectName=f"layout-{name}")
@@ -125,6 +127,7 @@ class LayoutBench(Following, Bench):
             part.setVisible(bool(board))
         self._fill_gaps()
         self.stages.refresh()
+        self.frame.refresh()
         self.sheets.refresh()
 
     def _fill_gaps(self) -> None:

@@ -46,12 +46,12 @@ class LayoutDrawing(QWidget):
         self.chosen = ""  # gap
         self.lean_rad = 0.0
         self.taping = False
-        self._tape: tuple[QPointF, QPointF] | None = None
+        self.tape_ends: tuple[QPointF, QPointF] | None = None
         self._held: Held | None = None
         self._off = QPointF()
         self._gesture = -1
         self._pan: QPointF | None = None
-        self._said = ""
+        self.said = ""
         self._own_view = False  # zoomed or panned by hand
         self._for: tuple[object, ...] = ()
         self.setObjectName("layout-drawing")
@@ -142,9 +142,9 @@ class LayoutDrawing(QWidget):
         p.setClipRect(plan)
         paint_plan(p, page, theme, found, self.session, plan)
         p.restore()
-        if self._said:
+        if self.said:
             p.setPen(theme.ink)
-            put_text(p, rect.left() + 12, side.top() + 20, self._said, font(13, 600))
+            put_text(p, rect.left() + 12, side.top() + 20, self.said, font(13, 600))
         p.setPen(pen(theme.electrical if self.hasFocus() else theme.rule, 1.5 if self.hasFocus() else 1.0))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(rect.adjusted(0.5, 0.5, -1, -1))
@@ -162,9 +162,9 @@ class LayoutDrawing(QWidget):
         put_text(p, x + 0.5 * (long * page.scale - text_width(words, font(12))), y - 6, words, font(12))
 
     def _paint_tape(self, p: QPainter, theme: Theme, page: Page) -> None:
-        if self._tape is None:
+        if self.tape_ends is None:
             return
-        a, b = self._tape
+        a, b = self.tape_ends
         p.setPen(pen(theme.electrical, 1.6))
         p.drawLine(a, b)
         long = math.hypot(b.x() - a.x(), b.y() - a.y()) / page.scale
@@ -204,7 +204,7 @@ class LayoutDrawing(QWidget):
         if event.button() is not Qt.MouseButton.LeftButton or self.found is None or self.page is None:
             return
         if self.taping:
-            self._tape = (at, at)
+            self.tape_ends = (at, at)
             self.update()
             return
         held = self.under(at)
@@ -226,8 +226,8 @@ class LayoutDrawing(QWidget):
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         at = event.position()
-        if self._tape is not None and self.taping and event.buttons() & Qt.MouseButton.LeftButton:
-            self._tape = (self._tape[0], at)
+        if self.tape_ends is not None and self.taping and event.buttons() & Qt.MouseButton.LeftButton:
+            self.tape_ends = (self.tape_ends[0], at)
             self.update()
         elif self._held is not None and self.page is not None:
             x, z = self.page.metres(at)
@@ -253,7 +253,7 @@ class LayoutDrawing(QWidget):
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         self._held, self._pan = None, None
-        self._said = ""
+        self.said = ""
         self.update()
 
     def mouseDoubleClickEvent(self, event: QMouseEvent) -> None:
@@ -285,7 +285,7 @@ class LayoutDrawing(QWidget):
             return
         one = next((run for run in found.stages if run.position == index), None)
         layout, driven = found.layout, found.shafts[index + 1]
-        self._said = ""
+        self.said = ""
         if one is not None:
             apart = math.hypot(x - driven.x, z - driven.z)
             stage = told(layout, index)
@@ -296,12 +296,12 @@ class LayoutDrawing(QWidget):
                 say = self.session.say
                 if abs(lies - apart) <= snap:
                     x, z = driven.x + (x - driven.x) * lies / apart, driven.z + (z - driven.z) * lies / apart
-                    self._said = (
+                    self.said = (
                         f"{loop} {what}, {say(round(loop * one.made.pitch_m, 4), 'length')}: lies at {say(round(lies, 4), 'length')}"
                     )
                 else:
                     here = say(round(apart, 4), "length")
-                    self._said = f"{loop} {what} would lie at {say(round(lies, 4), 'length')}, here it is {here}"
+                    self.said = f"{loop} {what} would lie at {say(round(lies, 4), 'length')}, here it is {here}"
                 layout = with_stage(layout, index, replace(stage, loop=loop))
         moved = with_shaft(layout, found.shafts, index, x, z)
         self.session.try_apply(with_layout(self.session.design, moved, f"{found.shafts[index].name.capitalize()} moved", gesture))
@@ -334,7 +334,7 @@ class LayoutDrawing(QWidget):
         what = "teeth" if one.made.kind is not None else "links"
         say = self.session.say
         fits = "lies" if abs(off) < 5e-4 else f"{say(round(abs(off), 4), 'length')} {'too short' if off > 0 else 'too long'}"
-        self._said = f"{loop} {what}: {fits}"
+        self.said = f"{loop} {what}: {fits}"
         if loop != one.loop:
             layout = with_stage(found.layout, position, replace(told(found.layout, position), loop=loop))
             self.session.try_apply(with_layout(self.session.design, layout, "Idler moved", gesture))
@@ -398,17 +398,17 @@ class LayoutDrawing(QWidget):
             self.selected = (self.selected + 1) % max(len(found.shafts) - 1, 1)
             self.update()
         elif key == Qt.Key.Key_I:
-            self._idler_by_key()
+            self.idler_by_key()
         elif key == Qt.Key.Key_Delete:
             self.remove_idlers()
         elif key == Qt.Key.Key_T:
             self.tape(not self.taping)
-        elif key == Qt.Key.Key_Escape and (self.taping or self._tape is not None):
+        elif key == Qt.Key.Key_Escape and (self.taping or self.tape_ends is not None):
             self.tape(False)
         else:
             super().keyPressEvent(event)
 
-    def _idler_by_key(self) -> None:
+    def idler_by_key(self) -> None:
         found = self.found
         one = next((run for run in found.stages if run.position == self.selected), None) if found is not None else None
         if found is None or one is None:
@@ -429,7 +429,7 @@ class LayoutDrawing(QWidget):
 
     def tape(self, on: bool) -> None:
         """The tape measure in hand, or put away."""
-        self.taping, self._tape = on, None
+        self.taping, self.tape_ends = on, None
         self.setCursor(Qt.CursorShape.CrossCursor if on else Qt.CursorShape.ArrowCursor)
         self.update()
 

@@ -36,7 +36,7 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
         side = 1.0 if k == 0 else -1.0
         flip = -1.0 if found.layout.behind and k == 1 else 1.0
         begin = 0.5 * clear if several else (found.layout.beside.value if found.layout.beside is not None else 0.5 * tread + 0.03)
-        inward = -side if several else side
+        inward = -side
         at = side * begin if several else begin
         for one in found.stages:
             driver, driven = found.shafts[one.position], found.shafts[one.position + 1]

@@ -131,7 +131,9 @@ def _motor(scene: Scene) -> Iterator[Found]:
     nominal = circles_apart((motor.x, motor.z), radius, (axle.x, axle.z), scene.axle_m)
     at = _toward(motor.x, motor.z, radius, axle.x, axle.z, scene.axle_m)
     yield judged("can.axle", "motor's can and axle", gap(nominal, (motor.tolerance, scene.axle_by, 0.0005)), MOVING_M, at=at)
-    if scene.wheels_on_axle == 1:  # one wheel in the middle: the can stands before it
+    half = 0.5 * scene.tread_wide_m
+    low, high = across(scene)[1]
+    if scene.wheels_on_axle == 1 and low < half and high > -half:  # one wheel in the middle: the can stands before it
         nominal = circles_apart((motor.x, motor.z), radius, (axle.x, axle.z), scene.tyre_m * 1.01)
         at = _toward(motor.x, motor.z, radius, axle.x, axle.z, scene.tyre_m)
         yield judged("can.tyre", "motor's can and tyre", gap(nominal, (motor.tolerance, scene.tyre_by, 0.0005)), MOVING_M, at=at)
@@ -228,7 +230,7 @@ def across(scene: Scene) -> tuple[tuple[float, float], tuple[float, float]]:
     else:
         begin = scene.layout.beside.value if scene.layout.beside is not None else 0.5 * scene.tread_wide_m + 0.03
         belts = begin, begin + scene.belt_m
-        can = belts[1] + free + plate, belts[1] + free + plate + scene.can_long_m
+        can = begin - free - plate - scene.can_long_m, begin - free - plate
     return belts, can
 
 

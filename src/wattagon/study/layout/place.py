@@ -11,11 +11,12 @@ from wattagon.design.parts import LoopPart, ProfilePart
 from wattagon.design.parts.families import loops
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Layout, ReductionKind, Spot, StageChoice, StageLayout, Variant, Vehicle, VehicleKind
-from wattagon.physics.belt import BeltKind, centre_for
+from wattagon.physics.belt import FULL_MESH, BeltKind, centre_for, teeth_in_mesh, two_pulleys
 from wattagon.physics.chain import centre_of_links_m, even, links_around, sprocket_diameter_m
 
 TOOTHED = (ReductionKind.BELT, ReductionKind.CHAIN)
 PULLEYS_APART_M, CAN_TO_AXLE_M = 0.008, 0.010  # wanted where nothing is drawn yet; typical
+FURTHER = {VehicleKind.TWO_WHEEL_DRIVE: 3.6}  # times the least place, for six teeth in mesh
 PLATE_M, PULLEY_GAP_M, FLANGE_M, MOUNT_M_N = 0.008, 0.003, 0.0015, 0.5e-6
 CRANK = (0.43, -0.03)  # of a bike, from the rear axle; typical
 # direction from the driven shaft to the one that drives it, degrees above ahead: (last stage, those before)
@@ -104,20 +105,23 @@ def centre_of(made: Stock, loop: int) -> float:
     return centre_of_links_m(made.pitch_m, made.choice.driver_teeth, made.choice.driven_teeth, loop)
 
 
-def next_loop(made: Stock, stock: Catalogue, least_m: float) -> tuple[int, float]:
+def next_loop(made: Stock, stock: Catalogue, least_m: float, further: float = 2.2) -> tuple[int, float]:
     """(loop, centre distance) of the shortest of stock whose wheels stand at least so far apart; of chain the next even count."""
-    for loop in lengths_of(made, stock):
-        centre = centre_of(made, loop)
-        if centre >= least_m:
+    fits = [(loop, centre) for loop in lengths_of(made, stock) if (centre := centre_of(made, loop)) >= least_m]
+    small = min(made.choice.driver_teeth, made.choice.driven_teeth)
+    for loop, centre in fits:  # the first with six teeth in mesh, as long as it does not stand much further off
+        if centre > max(further * least_m, fits[0][1]):
+            break
+        if teeth_in_mesh(small, two_pulleys(made.driver_m, made.driven_m, centre).wrap_small) >= FULL_MESH:
             return loop, centre
+    if fits:
+        return fits[0]
     links = links_around(made.pitch_m, made.choice.driver_teeth, made.choice.driven_teeth, least_m).links
     loop = even(links) if made.kind is None else math.ceil(_belt_teeth(made, least_m))
     return loop, centre_of(made, loop)
 
 
 def _belt_teeth(made: Stock, centre_m: float) -> float:
-    from wattagon.physics.belt import two_pulleys
-
     return two_pulleys(made.driver_m, made.driven_m, centre_m).length / made.pitch_m
 
 
@@ -154,7 +158,12 @@ def place(vehicle: Vehicle, variant: Variant, stock: Catalogue, can_m: float, ax
                 apart = math.hypot(spot.x.value - driven.x, spot.z.value - driven.z)
                 loop = nearest_loop(made, stock, apart) if loop is None else loop
             elif math.isnan(centre):
-                loop, centre = next_loop(made, stock, _least_m(made, vehicle.kind, k, count, can_m, axle_m))
+                around = axle_m
+                if vehicle.axle_wheels == 1 and variant.gears is None and count == 1:  # the can stands before the one wheel
+                    around = max(axle_m, 0.5 * vehicle.tyre_diameter.value)
+                far = FAR_M.get(vehicle.kind, 0.0) if k == count - 1 and variant.gears is None else 0.0
+                least = _least_m(made, can_m if k == 0 else 0.0, around, far)
+                loop, centre = next_loop(made, stock, least, FURTHER.get(vehicle.kind, 2.2))
         elif variant.stages[k].kind is ReductionKind.FRICTION:
             tyre = vehicle.tyre_diameter.value * vehicle.tyre_rolling_share.value
             centre = 0.5 * (tyre + (variant.stages[k].roller_diameter or 0.05))
@@ -189,12 +198,11 @@ def nearest_loop(made: Stock, stock: Catalogue, apart_m: float) -> int:
     return max(2 * round(0.5 * links), 4)
 
 
-def _least_m(made: Stock, kind: VehicleKind, k: int, count: int, can_m: float, axle_m: float) -> float:
+def _least_m(made: Stock, can_m: float, around_m: float, chain_m: float) -> float:
+    """The nearest place for a driver: wheels apart, the can clear of what stands around the driven shaft, a chain as long as is usual."""
     outside = 0.5 * (made.outside_m(made.driver_m) + made.outside_m(made.driven_m)) + PULLEYS_APART_M
-    least = max(outside, 0.5 * can_m + axle_m + CAN_TO_AXLE_M if k == 0 else 0.0)
-    if k == count - 1 and made.kind is None:
-        least = max(least, FAR_M.get(kind, 0.0))
-    return least
+    least = max(outside, 0.5 * can_m + around_m + CAN_TO_AXLE_M if can_m > 0.0 else 0.0)
+    return least if made.kind is not None else max(least, chain_m)
 
 
 def _as_drawn(name: str, spot: Spot) -> Shaft:

@@ -208,12 +208,22 @@ def _plate(found: LayoutStudy, options: Options) -> Sheet:
     thick = options.thickness_mm or 1e3 * (found.layout.plate.value if found.layout.plate is not None else 0.008)
     around = bolts + 0.5 * screw + 6.0 + 0.5 * travel
     seat = 1e3 * found.scene.axle_m - 6.0 if found.scene.axle_m > 0.008 else 8.0
-    boss = max(0.5 * (part.shaft_mm or 8.0) + 4.0, 6.0)
-    holes: list[Outline] = [circle(0.0, 0.0, max(seat, 4.0), hole=True), slot(cx, cy, travel, 2.0 * boss, angle)]
-    if bolts - 0.5 * screw <= boss + 1.0:
-        bolts = boss + 0.5 * screw + 1.5
+    half = math.sqrt(0.5)
+    shaft = part.shaft_mm or 8.0
+    # slots lie along the line of centres: those of the screws beside that of the boss, two of them one where they would run into each other
+    boss = max(min(0.5 * shaft + 4.0, half * bolts - 0.5 * screw - 1.0), 0.5 * shaft + 1.0)
+    if half * bolts - 0.5 * screw < boss + 0.9:
+        bolts = (boss + 0.5 * screw + 1.0) / half
         around = bolts + 0.5 * screw + 6.0 + 0.5 * travel
-    holes += [slot(cx + px, cy + py, travel, screw, angle) for px, py in bolt_circle(4, bolts, angle + 0.25 * math.pi)]
+    holes: list[Outline] = [circle(0.0, 0.0, max(seat, 4.0), hole=True), slot(cx, cy, travel, 2.0 * boss, angle)]
+    if 2.0 * half * bolts - travel - screw > 2.0:
+        holes += [slot(cx + px, cy + py, travel, screw, angle) for px, py in bolt_circle(4, bolts, angle + 0.25 * math.pi)]
+    else:
+        for side in (1.0, -1.0):
+            out = side * half * bolts
+            x0, y0 = cx - out * math.sin(angle), cy + out * math.cos(angle)
+            holes.append(slot(x0, y0, travel + 2.0 * half * bolts, screw, angle))
+            around = max(around, math.hypot(half * bolts, half * bolts + 0.5 * travel) + 0.5 * screw + 6.0)
     notes = [
         f"Bolt circle of the motor's face {2.0 * bolts:.1f} mm, four screws: typical of its can, measure it before cutting.",
         f"Slots of {travel:.1f} mm from the belt lifted on to worn; tighten, then check the tension again after the first hours.",
