@@ -15,6 +15,7 @@ from wattagon.design.parts import CarrierPart, MotorPart, PropellerPart
 from wattagon.design.paths import apply, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Cooling, Place, ReductionKind, StageChoice, VehicleKind
+from wattagon.errors import InputError
 from wattagon.exchange.set_text import set_from_text
 from wattagon.physics.water.boat import scaled, screw_of
 from wattagon.physics.water.limits import wet_rotor_w
@@ -25,6 +26,7 @@ from wattagon.study.drive.study import point_at, study_drive
 from wattagon.study.drive.water import boat_in, can_w, prop_at
 from wattagon.study.findings.all import check, find
 from wattagon.study.findings.status import Status
+from wattagon.study.layout.screw import blade, propeller_solid
 from wattagon.study.resolve import resolve
 from wattagon.study.resolve.bill import bill_of_parts
 
@@ -183,6 +185,37 @@ class FileTest(unittest.TestCase):
         self.assertEqual(file.from_json(file.to_json(taken)), taken)
         wheels = file.to_json(file.read(DEMO / "dunlin.json").design)
         self.assertIn('"tyre_diameter"', wheels)
+
+
+class SolidTest(unittest.TestCase):
+    def test_a_propeller_is_watertight_and_as_large_as_it_should_be(self):
+        made = propeller_solid(PUNT, STOCK)
+        edges: dict[tuple[bytes, bytes], int] = {}
+        for triangle in made.triangles.round(6):
+            for k in range(3):
+                pair = triangle[k].tobytes(), triangle[(k + 1) % 3].tobytes()
+                if pair[0] != pair[1]:
+                    edges[pair] = edges.get(pair, 0) + 1
+        self.assertTrue(all(edges.get((b, a), 0) == many for (a, b), many in edges.items()))
+        radius = np.hypot(made.triangles[:, :, 0], made.triangles[:, :, 1])
+        self.assertAlmostEqual(float(radius.max()), 0.985 * 100.0, delta=0.6)  # 200 mm across, cut short where the chord ends
+        self.assertAlmostEqual(float(radius.min()), 5.1, delta=0.05)  # its bore for a shaft of 10 mm
+        volume = float(np.sum(np.einsum("ij,ij->i", made.triangles[:, 0], np.cross(made.triangles[:, 1], made.triangles[:, 2]))) / 6.0)
+        self.assertGreater(volume, 1e4)
+
+    def test_its_pitch_is_that_of_its_helix(self):
+        shape = Blades(diameter_m=0.24, pitch_m=0.18, blades=3, area_ratio=0.45, hub_ratio=0.2)
+        points = blade(shape).reshape(-1, 3)
+        at = 0.7 * 120.0
+        near = points[np.abs(np.hypot(points[:, 0], points[:, 1]) - at) < 2.0]
+        turn, along = np.arctan2(near[:, 1], near[:, 0]), near[:, 2]
+        slope = np.polyfit(turn, along, 1)[0] * 2.0 * math.pi
+        self.assertAlmostEqual(slope / 180.0, 1.0, delta=0.05)
+
+    def test_a_hub_too_thin_for_its_shaft_is_refused(self):
+        thick = put(PUNT, "variant.propeller.shaft_diameter", Quantity(value=0.036, known=Known.MEASURED))
+        with self.assertRaises(InputError):
+            propeller_solid(thick, STOCK)
 
 
 class SureTest(unittest.TestCase):

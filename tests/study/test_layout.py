@@ -22,7 +22,8 @@ from wattagon.design.kinds import KINDS
 from wattagon.design.paths import apply, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import Idler, Layout, Obstacle, Spot, StageLayout
+from wattagon.design.tree import Idler, Layout, Obstacle, ReductionKind, Spot, StageChoice, StageLayout, VehicleKind
+from wattagon.design.tree.workshop import Printer
 from wattagon.errors import InputError, WattagonError
 from wattagon.exchange.cut import part_bytes
 from wattagon.exchange.cut.stl import solid
@@ -35,8 +36,10 @@ from wattagon.study.findings.status import Status
 from wattagon.study.layout.edits import fitted_to, idler_for, stepped, with_shaft
 from wattagon.study.layout.sheets import Options, offset, refused, sheet, sheets
 from wattagon.study.layout.study import study_layout
+from wattagon.study.layout.swing import axles, swing
 
 STOCK = catalogue.load()
+CHAIN = StageChoice(kind=ReductionKind.CHAIN, profile="08A", driver_teeth=12, driven_teeth=36)
 BOARD = file.read(DEMO / "dunlin.json").design
 KART = file.read(DEMO / "corncrake.json").design
 BIKE = file.read(DEMO / "bittern.json").design
@@ -268,6 +271,39 @@ class FindingTest(unittest.TestCase):
         self.assertIs(self.found(strong)["layout.width.0"].status, Status.OVER)
 
 
+class SwingTest(unittest.TestCase):
+    def with_arm(self, driver_x, driver_z, travel=0.08, **stage):
+        bike = put(new_design(VehicleKind.SUSPENDED_BIKE), "variant.stages", (CHAIN,))
+        layout = Layout(
+            motor=Spot(x=known(driver_x), z=known(driver_z)),
+            pivot=Spot(x=known(0.42), z=known(0.02)),
+            travel=known(travel),
+            stages=(StageLayout(**stage),),
+        )
+        return put(bike, "variant.layout", layout)
+
+    def growth(self, design):
+        return next(f for f in check(design, STOCK) if f.code == "layout.growth")
+
+    def test_a_sprocket_on_the_pivot_grows_nothing_and_one_above_it_does(self):
+        self.assertIs(self.growth(self.with_arm(0.42, 0.02)).status, Status.CLEAR)
+        self.assertIs(self.growth(self.with_arm(0.36, 0.12)).status, Status.OVER)
+        plain = put(self.with_arm(0.42, 0.02), "variant.layout", None)
+        self.assertIs(self.growth(plain).status, Status.NOT_CHECKED)
+
+    def test_growth_is_that_of_the_sampled_arm(self):
+        design = self.with_arm(0.36, 0.10)
+        found = laid(design)
+        made = swing(found.layout, found.shafts[0], found.stages[0])
+        places = list(axles(found.layout))
+        self.assertAlmostEqual(places[-1][1] - places[0][1], 0.08, delta=0.008)  # it rises by the travel
+        for x, z in places:
+            self.assertAlmostEqual(math.hypot(x - 0.42, z - 0.02), math.hypot(0.42, 0.02), 9)
+        apart = [math.hypot(x - 0.36, z - 0.10) for x, z in places]
+        self.assertAlmostEqual(made.most_m - made.least_m, max(apart) - min(apart), 9)
+        self.assertAlmostEqual(made.growth_m / (2.0 * (max(apart) - min(apart))), 1.0, delta=0.1)
+
+
 class CutTest(unittest.TestCase):
     def all_sheets(self):
         for design in (BOARD, KART, BIKE):
@@ -357,6 +393,16 @@ class CutTest(unittest.TestCase):
                 self.assertLess(gaps(outline), 1e-6, one.id)
         with self.assertRaises(InputError):
             offset(plain.holes[0], 50.0)
+
+    def test_what_a_coupon_told_of_the_printer_counts(self):
+        shop = replace(BOARD.brief.workshop, printer=Printer(bed_x=0.1, bed_y=0.1, loose=0.0002, holes_by=0.0004))
+        told = put(of(BOARD, "B"), "brief.workshop", shop)
+        plain, asked = sheet(laid(of(BOARD, "B")), "pulley-driver"), sheet(laid(told), "pulley-driver")
+        self.assertLess(asked.area_mm2, plain.area_mm2)
+        self.assertAlmostEqual(dict(asked.figures)["bore"] - dict(plain.figures)["bore"], 0.2, 6)
+        own = sheet(laid(told), "pulley-driver", Options(holes_by_mm=0.0))
+        self.assertAlmostEqual(dict(own.figures)["bore"], dict(plain.figures)["bore"] - 0.2, 6)
+        self.assertIn("larger than the printer's bed", " ".join(sheet(laid(told), "pulley-driven").notes))
 
     def test_what_cannot_be_made_says_why(self):
         few = put(of(BOARD, "B"), "vehicle.hub_bolt_circle", None)

@@ -11,6 +11,9 @@ from wattagon.errors import InputError
 if TYPE_CHECKING:
     import argparse
 
+    from wattagon.design.catalogue import Catalogue
+    from wattagon.design.tree import Design
+
 
 def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
@@ -58,6 +61,8 @@ def run(options: argparse.Namespace) -> int:
     if not 0.0 <= made.shrink <= 0.05:
         raise InputError("--shrink", options.shrink, "0 to 5 %")
     design, stock = load(options), stock_catalogue()
+    if design.vehicle.kind.floats:
+        return _propeller(options, design, stock)
     found = study_layout(design, stock, study_drive(design, stock))
     if options.list or options.part is None:
         have = sheets(found, made)
@@ -80,5 +85,32 @@ def run(options: argparse.Namespace) -> int:
     write_part(one, path, kind, options.paper)
     print(f"{path}: {one.name}")
     for note in one.notes:
+        print(f"  {note}")
+    return 0
+
+
+def _propeller(options: argparse.Namespace, design: Design, stock: Catalogue) -> int:
+    """Of a boat: its propeller, as a solid."""
+    from wattagon import files
+    from wattagon.exchange.cut.stl import binary
+    from wattagon.study.layout.screw import propeller_solid
+
+    made = propeller_solid(design, stock)
+    if options.list or options.part is None:
+        if options.json:
+            print_json([made.id])
+        else:
+            print(f"{made.id:24} {made.name}, print")
+        return 0
+    if options.part != made.id:
+        raise InputError("part", options.part, made.id)
+    ending = options.output.suffix.lstrip(".").lower() if options.output is not None else ""
+    kind = options.format or ending or "stl"
+    if kind != "stl":
+        raise InputError("--format", kind, "stl: a propeller is no flat part")
+    path = options.output or Path(f"{made.id}.stl")
+    files.write_bytes(path, binary(made.triangles, made.id))
+    print(f"{path}: {made.name}")
+    for note in made.notes:
         print(f"  {note}")
     return 0

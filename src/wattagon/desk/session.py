@@ -280,7 +280,7 @@ class Session(QObject):
         after = apply(self.design, edit)
         if after == self.design:
             return
-        if self.study is not None:
+        if self.study is not None and wakes(FIRST, [path for path, _ in edit.changes]):
             # a design that worked is not changed into one that does not: here a refusal leaves nothing behind
             self.ahead.keep(self._followed(after))
         self.doc.undo.push(Step(self, self.doc, edit, after))

@@ -28,6 +28,7 @@ class MotorPart(Part):
     family: str  # outrunner, sensored, submerged, inrunner, hub, brushed
     can_mm: float = field(metadata=spec("can diameter", "number", 10.0, 500.0))
     length_mm: float = field(metadata=spec("can length", "number", 5.0, 500.0))
+    bolts_mm: float | None = field(default=None, metadata=spec("bolt circle", "number", 5.0, 300.0, "of the screws in its face"))
     shaft_mm: float | None = field(default=None, metadata=spec("shaft", "number", 1.0, 60.0))
     kv_rpm_per_v: float = field(metadata=spec("kv", "kv", 1.0, 20000.0))
     resistance_ohm: float = field(metadata=spec("resistance", "resistance", 1e-4, 20.0, "between two terminals at 20 C"))

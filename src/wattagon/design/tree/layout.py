@@ -114,6 +114,10 @@ class Layout:
     mount: Quantity | None = field(
         default=None, metadata=spec("give of the mount", "number", 0.0, 1e-4, "m for a newton of pull; empty: a plate of 8 mm, 5e-7")
     )
+    pivot: Spot | None = None  # of the swinging arm that carries the driven axle
+    travel: Quantity | None = field(
+        default=None, metadata=spec("travel of the axle", "length", 0.0, 0.5, "upwards, from where it stands drawn to the stop")
+    )
     obstacles: tuple[Obstacle, ...] = ()
     extra: Extra = field(default_factory=no_extra)
 

@@ -30,6 +30,12 @@ class Printer:
     bed_y: float = field(default=0.22, metadata=spec("bed, deep", "length", 0.05, 2.0))
     height: float = field(default=0.25, metadata=spec("height", "length", 0.05, 2.0))
     materials: tuple[PrintMaterial, ...] = (PrintMaterial.PLA, PrintMaterial.PETG)
+    loose: float | None = field(
+        default=None, metadata=spec("clearance of tooth flanks", "length", 0.0, 0.0006, "as a fit coupon told; empty: 0.1 mm")
+    )
+    holes_by: float | None = field(
+        default=None, metadata=spec("bores come out small by", "length", -0.001, 0.002, "as a fit coupon told; empty: 0.2 mm")
+    )
     extra: Extra = field(default_factory=no_extra)
 
 

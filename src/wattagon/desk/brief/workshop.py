@@ -19,7 +19,7 @@ from wattagon.desk.theme import font
 BASE = "brief.workshop"
 # machines with sizes: name, words, a fresh one, its sizes
 MACHINES: tuple[tuple[str, str, Callable[[], object], tuple[str, ...]], ...] = (
-    ("printer", "printer", Printer, ("bed_x", "bed_y", "height")),
+    ("printer", "printer", Printer, ("bed_x", "bed_y", "height", "loose", "holes_by")),
     ("mill", "mill or router", Mill, ("field_x", "field_y", "cutter")),
     ("lathe", "lathe", Lathe, ("swing", "between")),
 )
@@ -31,7 +31,7 @@ TOOLS = (
     ("soldering", "soldering iron"),
 )
 SIZE_WORDS = {"bed_x": "across", "bed_y": "deep", "height": "high", "field_x": "across", "field_y": "deep", "cutter": "cutter"}
-SIZE_WORDS |= {"swing": "diameter", "between": "between"}
+SIZE_WORDS |= {"swing": "diameter", "between": "between", "loose": "flanks", "holes_by": "bores +"}
 
 
 class WorkshopPanel(Following, QWidget):

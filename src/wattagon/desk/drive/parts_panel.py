@@ -46,6 +46,7 @@ MOTOR_FIELDS = (
     ("current_continuous_a", "Lasting motor amps"),
     ("current_peak_a", "Peak motor amps"),
     ("voltage_max_v", "Highest voltage"),
+    ("bolts_mm", "Bolt circle of its face, mm"),
     ("limit_c", "Winding limit"),
     ("mount_w_per_k", "Heat into the mount"),
     ("air_share", "Air at the case"),

@@ -30,13 +30,6 @@ def _compare(window: Any, bench: Any, wait: Wait) -> None:
     wait(lambda: bench.book.detail is not None)
 
 
-def _freedom(window: Any, bench: Any, wait: Wait) -> None:
-    _search(window, bench, wait)
-    bench.book.choose(3)
-    bench.show_view(1)
-    wait(lambda: bench.book.detail is not None)
-
-
 def _none(window: Any, bench: Any, wait: Wait) -> None:
     window.session.apply(Edit(label="Less money", changes=(("brief.goals.budget.amount", 250.0),)))
     _search(window, bench, wait)
@@ -47,6 +40,5 @@ def _none(window: Any, bench: Any, wait: Wait) -> None:
 SCENES = (
     Scene(name="finder", vehicle="Dunlin", variant="B", play=_found),
     Scene(name="finder-compare", vehicle="Garganey", variant="A", play=_compare),
-    Scene(name="finder-freedom", vehicle="Bittern", variant="A", units="imperial", play=_freedom),
     Scene(name="finder-none-dark", vehicle="Corncrake", variant="A", theme="dark", play=_none),
 )

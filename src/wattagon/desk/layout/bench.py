@@ -64,6 +64,7 @@ class LayoutBench(Following, Bench):
         self.side = QTabWidget(documentMode=True)
         for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.frame, "Frame"), (self.sheets, "Cutting")):
             self.side.addTab(widget, words)
+        self.side.currentChanged.connect(self._refresh_side)
         self.split = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
         self.split.addWidget(self.drawing)
         self.split.addWidget(self.side)
@@ -125,10 +126,11 @@ class LayoutBench(Following, Bench):
         board = session.docs and session.design.vehicle.kind in (VehicleKind.STREET_BOARD, VehicleKind.ALL_TERRAIN_BOARD)
         for part in (self.lean, self.lean_words):
             part.setVisible(bool(board))
-        self._fill_gaps()
-        self.stages.refresh()
-        self.frame.refresh()
-        self.sheets.refresh()
+        self._refresh_side()
+
+    def _refresh_side(self, _index: int = 0) -> None:
+        """Only the side in view: a drag repaints within a frame."""
+        (self._fill_gaps, self.stages.refresh, self.frame.refresh, self.sheets.refresh)[self.side.currentIndex()]()
 
     def _fill_gaps(self) -> None:
         chosen, found, say = self.drawing.chosen, self.drawing.found, self._session.say

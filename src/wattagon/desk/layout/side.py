@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import math
 
-from PySide6.QtCore import QPointF, QRectF, Qt
+import numpy as np
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPolygonF
 
 from wattagon.design.tree import VehicleKind
@@ -92,10 +93,11 @@ def _paint_wheel(p: QPainter, page: Page, theme: Theme, one: Running, wheel: Whe
         return
     depth = 0.45 * one.made.pitch_m * page.scale
     p.setPen(pen(with_alpha(theme.mechanical, 0.7), 1.0))
-    for k in range(wheel.teeth):
-        angle = 2.0 * math.pi * k / wheel.teeth
-        along = QPointF(math.cos(angle), -math.sin(angle))
-        p.drawLine(at + along * (radius - depth), at + along * radius)
+    turns = np.arange(wheel.teeth) * (2.0 * math.pi / wheel.teeth)
+    x, y = np.cos(turns), -np.sin(turns)
+    ends = [(at.x() + r * x, at.y() + r * y) for r in (radius - depth, radius)]
+    (x0, y0), (x1, y1) = ends
+    p.drawLines([QLineF(*line) for line in zip(x0.tolist(), y0.tolist(), x1.tolist(), y1.tolist(), strict=True)])
 
 
 def paint_obstacles(p: QPainter, page: Page, theme: Theme, found: LayoutStudy) -> None:
@@ -128,8 +130,6 @@ def paint_lean(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, lean_r
     p.drawLine(page.side(-scene.tyre_m, under), page.side(found.shafts[0].x + 2.5 * scene.can_m, under))
     if lean_rad <= 0.0:
         return
-    import numpy as np
-
     motor = found.shafts[0]
     half = 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
     p.setPen(pen(theme.electrical, 1.2, (3.0, 3.0)))

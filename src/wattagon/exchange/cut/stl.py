@@ -41,11 +41,15 @@ def solid(sheet: Sheet) -> NDArray[np.float64]:
 
 def stl(sheet: Sheet) -> bytes:
     """The file, binary."""
-    triangles = solid(sheet)
+    return binary(solid(sheet), sheet.id)
+
+
+def binary(triangles: NDArray[np.float64], name: str) -> bytes:
+    """Triangles (n, 3, 3) in mm as a binary file."""
     normals = np.cross(triangles[:, 1] - triangles[:, 0], triangles[:, 2] - triangles[:, 0])
     long = np.linalg.norm(normals, axis=1, keepdims=True)
     normals = normals / np.where(long > 0.0, long, 1.0)
     rows = np.zeros(len(triangles), dtype=np.dtype([("normal", "<f4", 3), ("points", "<f4", (3, 3)), ("extra", "<u2")]))
     rows["normal"], rows["points"] = normals, triangles
-    head = f"{sheet.id}, mm".encode()[:80].ljust(80, b" ")
+    head = f"{name}, mm".encode()[:80].ljust(80, b" ")
     return head + struct.pack("<I", len(triangles)) + rows.tobytes()

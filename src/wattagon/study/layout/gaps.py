@@ -16,6 +16,7 @@ from wattagon.record import record
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
 from wattagon.study.layout.stage import Running
+from wattagon.study.layout.swing import axles
 
 MOVING_M, STILL_M, GROUND_M, ROUGH_M = 0.005, 0.003, 0.010, 0.025  # wanted; judged
 BESIDE_M = 0.010  # between two cans in line, or a can and a wheel beside it
@@ -134,9 +135,12 @@ def _motor(scene: Scene) -> Iterator[Found]:
     half = 0.5 * scene.tread_wide_m
     low, high = across(scene)[1]
     if scene.wheels_on_axle == 1 and low < half and high > -half:  # one wheel in the middle: the can stands before it
-        nominal = circles_apart((motor.x, motor.z), radius, (axle.x, axle.z), scene.tyre_m * 1.01)
-        at = _toward(motor.x, motor.z, radius, axle.x, axle.z, scene.tyre_m)
-        yield judged("can.tyre", "motor's can and tyre", gap(nominal, (motor.tolerance, scene.tyre_by, 0.0005)), MOVING_M, at=at)
+        over = list(axles(scene.layout))
+        nominal, x, z = min((circles_apart((motor.x, motor.z), radius, one, scene.tyre_m * 1.01), *one) for one in over)
+        at = _toward(motor.x, motor.z, radius, x, z, scene.tyre_m)
+        swept = "over the travel of the suspension" if len(over) > 1 else ""
+        found = gap(nominal, (motor.tolerance, scene.tyre_by, 0.0005))
+        yield judged("can.tyre", "motor's can and tyre", found, MOVING_M, swept=swept, at=at)
     below = scene.tyre_m + motor.z - radius
     wanted = ROUGH_M if KINDS[scene.vehicle_kind].rough else GROUND_M
     at = (motor.x, motor.z - radius, motor.x, -scene.tyre_m)

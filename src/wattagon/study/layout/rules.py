@@ -7,17 +7,18 @@ from dataclasses import replace
 
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Layout, Spot, StageLayout
+from wattagon.design.tree import Layout, Spot, StageLayout, VehicleKind
 from wattagon.physics.belt import FULL_MESH, PEAK
 from wattagon.physics.chain import LEAST_WRAP
 from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
-from wattagon.study.layout.edits import fitted_to, with_layout
+from wattagon.study.layout.edits import fitted_to, told, with_layout
 from wattagon.study.layout.gaps import Found
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy, study_layout
+from wattagon.study.layout.swing import BELT_SHARE, swing
 from wattagon.study.studies import Task
 
 CANS = "cans.between"
@@ -161,14 +162,14 @@ def slots(case: Case, run: Running) -> Verdict | None:
     found = laid_out(case)
     if run.slots is None or found is None:
         return None
-    told = found.layout.stages[run.position] if run.position < len(found.layout.stages) else StageLayout()
+    slot = told(found.layout, run.position).slot
     need = run.slots.longest - run.slots.shortest
     words = f"{case.say(run.slots.shortest, 'length')} to {case.say(run.slots.longest, 'length')}"
-    if told.slot is None:
+    if slot is None:
         return Verdict(status=Status.CLEAR, title=f"{_name(case, run)}: slots from {words} between the middles", margin=0.3)
-    margin = told.slot.value / need - 1.0
-    status = Status.CLEAR if margin >= 0.0 else Status.OVER if told.slot.value < 0.5 * need else Status.TIGHT
-    title = f"{_name(case, run)}: slots of {case.say(told.slot.value, 'length')}, {case.say(need, 'length')} are needed, {words}"
+    margin = slot.value / need - 1.0
+    status = Status.CLEAR if margin >= 0.0 else Status.OVER if slot.value < 0.5 * need else Status.TIGHT
+    title = f"{_name(case, run)}: slots of {case.say(slot.value, 'length')}, {case.say(need, 'length')} are needed, {words}"
     return Verdict(
         status=status,
         title=title,
@@ -233,6 +234,40 @@ def _cures_of(case: Case, found: Found) -> tuple[Edit, ...]:
     return tuple(edits)
 
 
+GROWTH_CLEAR, GROWTH_OVER = 0.25, 1.0  # of a chain's pitch: what sag takes, what wants a tensioner
+
+
+def growth(case: Case) -> Verdict | None:
+    """Growth of the last loop over the travel of the suspension: a belt takes hardly any, a chain's slack has to."""
+    found = laid_out(case)
+    if found is None or not found.stages or found.shafts[-1].name != "axle":
+        return None
+    run = found.stages[-1]
+    made = swing(found.layout, found.shafts[run.position], run)
+    if made is None:
+        if case.design.vehicle.kind is not VehicleKind.SUSPENDED_BIKE:
+            return None
+        words = "Growth of the loop over the travel: pivot and travel of the arm are not drawn"
+        return Verdict(status=Status.NOT_CHECKED, title=words)
+    say, name = case.say, _name(case, run)
+    grows = say(round(made.growth_m, 5), "length")
+    if run.made.kind is not None:
+        margin = 1.0 - made.centre_share / BELT_SHARE
+        status = Status.CLEAR if margin >= 0.0 else Status.OVER
+        title = f"{name} grows by {grows} over the travel, {made.centre_share:.1%} of its centre distance, 0.1 % is borne"
+        if status is Status.OVER:
+            title += ": put its pulley on the pivot, or take a chain"
+        return Verdict(status=status, title=title, margin=max(margin, -9.0))
+    pitch = run.made.pitch_m
+    sprung = any(idler.sprung for idler in told(found.layout, run.position).idlers)
+    status = Status.CLEAR if made.growth_m <= GROWTH_CLEAR * pitch or sprung else Status.TIGHT
+    status = Status.OVER if made.growth_m > GROWTH_OVER * pitch and not sprung else status
+    title = f"{name} grows by {grows} over the travel: cut for the longest, it hangs {say(made.sag_m, 'length')} at the shortest"
+    if status is not Status.CLEAR:
+        title += "; a tensioner on the slack run, or the sprocket nearer the pivot"
+    return Verdict(status=status, title=title, margin=1.0 - made.growth_m / (GROWTH_CLEAR * pitch) if not sprung else 0.3)
+
+
 def ringing(case: Case) -> Verdict | None:
     """Speeds that are ridden at which a span of belt would ring."""
     found = laid_out(case)
@@ -288,6 +323,12 @@ RULES: tuple[Rule, ...] = (
         cans,
         instead_of="motor.side_by_side",
         rests=("clear_width",),
+    ),
+    _rule(
+        "layout.growth",
+        "The arm swept over its travel; a belt tolerates 0.1 % of its centre distance, slack and sag swallow what a chain grows.",
+        growth,
+        rests=("pivot.x", "pivot.z", "travel"),
     ),
     _rule("layout.rings", "A span is a string at its tension; within 15 % of what comes once a turn it rings.", ringing),
 )

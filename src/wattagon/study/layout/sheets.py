@@ -82,7 +82,39 @@ def sheet(found: LayoutStudy, part: str, options: Options | None = None) -> Shee
     raise InputError("part", part, ", ".join(code for code, _ in _all(found, options or Options())) or "none: this drive needs no part cut")
 
 
+def _of_the_workshop(found: LayoutStudy, options: Options) -> Options:
+    """What a fit coupon told of the printer, where nothing else was asked for."""
+    printer = found.design.brief.workshop.printer
+    if printer is None:
+        return options
+    loose = 1e3 * printer.loose if options.loose_mm is None and printer.loose is not None else options.loose_mm
+    by = 1e3 * printer.holes_by if options.holes_by_mm is None and printer.holes_by is not None else options.holes_by_mm
+    return replace(options, loose_mm=loose, holes_by_mm=by)
+
+
+def _machines(found: LayoutStudy, made: Sheet) -> Sheet:
+    """Notes on the bed and the cutter that the workshop has."""
+    shop, notes = found.design.brief.workshop, list(made.notes)
+    points = [point for piece in made.outer for point in (*piece.points(0.1), piece.end)]
+    wide = max(x for x, _ in points) - min(x for x, _ in points)
+    tall = max(y for _, y in points) - min(y for _, y in points)
+    if made.made == "print" and shop.printer is not None and not _lies(wide, tall, 1e3 * shop.printer.bed_x, 1e3 * shop.printer.bed_y):
+        notes.append(f"{wide:.0f} x {tall:.0f} mm: larger than the printer's bed; split it, or have it made.")
+    if made.made == "mill" and shop.mill is not None:
+        if not _lies(wide, tall, 1e3 * shop.mill.field_x, 1e3 * shop.mill.field_y):
+            notes.append(f"{wide:.0f} x {tall:.0f} mm: larger than the mill's field.")
+        inside = min((piece.radius for hole in made.holes for piece in hole if isinstance(piece, Arc)), default=math.inf)
+        if 2.0 * inside < 1e3 * shop.mill.cutter:
+            notes.append(f"Its narrowest hole, {2.0 * inside:.1f} mm, is less than the smallest cutter, {1e3 * shop.mill.cutter:.1f} mm.")
+    return replace(made, notes=tuple(notes))
+
+
+def _lies(wide: float, tall: float, bed_x: float, bed_y: float) -> bool:
+    return (wide <= bed_x and tall <= bed_y) or (wide <= bed_y and tall <= bed_x)
+
+
 def _all(found: LayoutStudy, options: Options) -> list[tuple[str, Sheet | str]]:
+    options = _of_the_workshop(found, options)
     jobs: list[tuple[str, Callable[[], Sheet]]] = []
     for one in found.stages:
         many = f"-{one.position + 1}" if len(found.stages) > 1 else ""
@@ -99,7 +131,7 @@ def _all(found: LayoutStudy, options: Options) -> list[tuple[str, Sheet | str]]:
     made: list[tuple[str, Sheet | str]] = []
     for code, job in jobs:
         try:
-            made.append((code, _compensated(job(), options)))
+            made.append((code, _compensated(_machines(found, job()), options)))
         except InputError as refusal:
             made.append((code, f"it cannot be made: {refusal}"))
     return made
@@ -203,7 +235,7 @@ def _plate(found: LayoutStudy, options: Options) -> Sheet:
     if run.slots is not None and math.isfinite(run.slots.shortest):
         travel, centre = 1e3 * (run.slots.longest - run.slots.shortest), 500.0 * (run.slots.longest + run.slots.shortest)
     cx, cy = centre * math.cos(angle), centre * math.sin(angle)
-    bolts = 0.5 * BOLTS_OF_CAN * part.can_mm
+    bolts = 0.5 * (part.bolts_mm or BOLTS_OF_CAN * part.can_mm)
     screw = SCREW_MM[4] if part.can_mm < 100.0 else SCREW_MM[5]
     thick = options.thickness_mm or 1e3 * (found.layout.plate.value if found.layout.plate is not None else 0.008)
     around = bolts + 0.5 * screw + 6.0 + 0.5 * travel
@@ -212,7 +244,8 @@ def _plate(found: LayoutStudy, options: Options) -> Sheet:
     shaft = part.shaft_mm or 8.0
     # slots lie along the line of centres: those of the screws beside that of the boss, two of them one where they would run into each other
     boss = max(min(0.5 * shaft + 4.0, half * bolts - 0.5 * screw - 1.0), 0.5 * shaft + 1.0)
-    if half * bolts - 0.5 * screw < boss + 0.9:
+    moved_out = half * bolts - 0.5 * screw < boss + 0.9
+    if moved_out:
         bolts = (boss + 0.5 * screw + 1.0) / half
         around = bolts + 0.5 * screw + 6.0 + 0.5 * travel
     holes: list[Outline] = [circle(0.0, 0.0, max(seat, 4.0), hole=True), slot(cx, cy, travel, 2.0 * boss, angle)]
@@ -225,7 +258,8 @@ def _plate(found: LayoutStudy, options: Options) -> Sheet:
             holes.append(slot(x0, y0, travel + 2.0 * half * bolts, screw, angle))
             around = max(around, math.hypot(half * bolts, half * bolts + 0.5 * travel) + 0.5 * screw + 6.0)
     notes = [
-        f"Bolt circle of the motor's face {2.0 * bolts:.1f} mm, four screws: typical of its can, measure it before cutting.",
+        f"Bolt circle of the motor's face {2.0 * bolts:.1f} mm, four screws: "
+        + ("as stated." if part.bolts_mm is not None and not moved_out else "typical of its can, measure it before cutting."),
         f"Slots of {travel:.1f} mm from the belt lifted on to worn; tighten, then check the tension again after the first hours.",
         "Inside corners need a cutter of less than the slot's width.",
     ]
