@@ -57,6 +57,7 @@ def _stage(one: Running) -> dict[str, Any]:
         "fitting_centre_mm": _mm(one.fitting_m),
         "length_mm": 1e3 * one.length_m,
         "off_mm": _mm(one.off_m),
+        "path_length_mm": _mm(one.length_m + one.off_m),
         "real": loop.real,
         "fault": loop.fault or None,
         "wrap_deg": [math.degrees(wrap) for wrap in loop.wraps],

@@ -36,8 +36,8 @@ def with_stage(layout: Layout, position: int, stage: StageLayout) -> Layout:
 
 
 def spot_at(x: float, z: float) -> Spot:
-    """A place that the user states, to a tenth of a millimetre."""
-    return Spot(x=Quantity(value=round(x, 4), known=Known.STATED), z=Quantity(value=round(z, 4), known=Known.STATED))
+    """A place that the user states, to a micrometre: where a loop lies is not rounded away."""
+    return Spot(x=Quantity(value=round(x, 6), known=Known.STATED), z=Quantity(value=round(z, 6), known=Known.STATED))
 
 
 def with_shaft(layout: Layout, shafts: tuple[Shaft, ...], index: int, x: float, z: float) -> Layout:

@@ -120,7 +120,7 @@ def _wheels_of_stages(scene: Scene) -> Iterator[Found]:
                 nominal = circles_apart((wheel.round.x, wheel.round.y), wheel.outside, (shaft.x, shaft.z), radius)
                 at = _toward(wheel.round.x, wheel.round.y, wheel.outside, shaft.x, shaft.z, radius)
                 code = f"idler.{run.position}.{k}.{name[:6]}"
-                yield judged(code, f"idler and {name}{many}", gap(nominal, (0.001, shaft.tolerance)), STILL_M, at=at)
+                yield judged(code, f"idler to {name}{many}", gap(nominal, (0.001, shaft.tolerance)), STILL_M, at=at)
 
 
 def _motor(scene: Scene) -> Iterator[Found]:
@@ -131,7 +131,7 @@ def _motor(scene: Scene) -> Iterator[Found]:
     radius = 0.5 * scene.can_m
     nominal = circles_apart((motor.x, motor.z), radius, (axle.x, axle.z), scene.axle_m)
     at = _toward(motor.x, motor.z, radius, axle.x, axle.z, scene.axle_m)
-    yield judged("can.axle", "motor's can and axle", gap(nominal, (motor.tolerance, scene.axle_by, 0.0005)), MOVING_M, at=at)
+    yield judged("can.axle", "can to axle", gap(nominal, (motor.tolerance, scene.axle_by, 0.0005)), MOVING_M, at=at)
     half = 0.5 * scene.tread_wide_m
     low, high = across(scene)[1]
     if scene.wheels_on_axle == 1 and low < half and high > -half:  # one wheel in the middle: the can stands before it
@@ -140,11 +140,11 @@ def _motor(scene: Scene) -> Iterator[Found]:
         at = _toward(motor.x, motor.z, radius, x, z, scene.tyre_m)
         swept = "over the travel of the suspension" if len(over) > 1 else ""
         found = gap(nominal, (motor.tolerance, scene.tyre_by, 0.0005))
-        yield judged("can.tyre", "motor's can and tyre", found, MOVING_M, swept=swept, at=at)
+        yield judged("can.tyre", "can to tyre", found, MOVING_M, swept=swept, at=at)
     below = scene.tyre_m + motor.z - radius
     wanted = ROUGH_M if KINDS[scene.vehicle_kind].rough else GROUND_M
     at = (motor.x, motor.z - radius, motor.x, -scene.tyre_m)
-    yield judged("can.ground", "motor's can and ground", gap(below, (motor.tolerance, scene.tyre_by, 0.0005)), wanted, at=at)
+    yield judged("can.ground", "can to ground", gap(below, (motor.tolerance, scene.tyre_by, 0.0005)), wanted, at=at)
 
 
 def stack_m(scene: Scene) -> tuple[float, float]:
@@ -180,15 +180,15 @@ def _ground(scene: Scene) -> Iterator[Found]:
     wanted = ROUGH_M if KINDS[scene.vehicle_kind].rough else GROUND_M
     out = scene.layout.beside.value if scene.layout.beside is not None else 0.05
     beside = 0.0 if scene.wheels_on_axle > 1 else max(0.0, out - 0.5 * scene.tread_wide_m)
-    what = "driven pulley" if run.made.kind is not None else "driven sprocket"
+    what = "pulley" if run.made.kind is not None else "sprocket"
     nominal = pulley_over_ground(scene.tyre_m, low, 0.0)
     at = (0.0, -low, 0.0, -scene.tyre_m)
-    yield judged("wheel.ground", f"{what} and ground", gap(nominal, (scene.tyre_by, 0.0005)), wanted, at=at)
+    yield judged("wheel.ground", f"{what} to ground", gap(nominal, (scene.tyre_by, 0.0005)), wanted, at=at)
     if beside > 0.0:
         lean = math.radians(20.0)
         nominal = pulley_over_ground(scene.tyre_m, low, beside, lean)
         swept = f"leaning 20°, touches at {math.degrees(touches_at_rad(scene.tyre_m, low, beside)):.0f}°"
-        yield judged("wheel.lean", f"{what} and ground in a bend", gap(nominal, (scene.tyre_by, 0.001, 0.0005)), GROUND_M, swept=swept)
+        yield judged("wheel.lean", f"{what} to ground in a bend", gap(nominal, (scene.tyre_by, 0.001, 0.0005)), GROUND_M, swept=swept)
 
 
 def deck_under_m(scene: Scene) -> float:
@@ -203,11 +203,11 @@ def _deck(scene: Scene) -> Iterator[Found]:
         return
     if scene.shafts[0].x <= 0.0 and not scene.layout.behind:  # beyond the truck, where the deck rises as it likes
         if not scene.layout.obstacles:
-            yield unknown("can.deck", "motor's can and deck", "the end of the deck is not drawn; add it as an obstacle")
+            yield unknown("can.deck", "can to deck", "the end of the deck is not drawn; add it as an obstacle")
         return
     deck = scene.deck_height
     if deck is None or deck.known is Known.ASSUMED:
-        yield unknown("can.deck", "motor's can and deck", "the height of the deck is not measured")
+        yield unknown("can.deck", "can to deck", "the height of the deck is not measured")
         return
     motor, half = scene.shafts[0], 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
     ahead = abs(motor.x)
@@ -220,7 +220,7 @@ def _deck(scene: Scene) -> Iterator[Found]:
     swept = f"truck turned up to {math.degrees(LEAN_RAD):.0f}° of lean, least at {math.degrees(worst_at):.0f}°"
     tolerances = (motor.tolerance, tolerance_m(deck), scene.tyre_by, 0.002)  # bushings let the pivot move 2 mm
     at = (ahead, motor.z + 0.5 * scene.can_m, ahead, deck_under_m(scene))
-    yield judged("can.deck", "motor's can and deck", gap(least, tolerances), MOVING_M, swept=swept, at=at)
+    yield judged("can.deck", "can to deck", gap(least, tolerances), MOVING_M, swept=swept, at=at)
 
 
 def across(scene: Scene) -> tuple[tuple[float, float], tuple[float, float]]:
@@ -251,15 +251,16 @@ def _obstacles(scene: Scene) -> Iterator[Found]:
     for k, one in enumerate(scene.layout.obstacles):
         if scene.can_m > 0.0 and motor.name == "motor" and _beside(one, can, both=both):
             nominal = _to_obstacle(motor.x, motor.z, one) - radius
-            yield judged(f"obstacle.{k}.can", f"motor's can and {one.name}", gap(nominal, (motor.tolerance, one.tolerance)), STILL_M)
+            yield judged(f"obstacle.{k}.can", f"can to {one.name}", gap(nominal, (motor.tolerance, one.tolerance)), STILL_M)
         for run in scene.stages if _beside(one, belts, both=both) else ():
             for n, span in enumerate(run.path.loop.spans):
                 out = run.made.kind.back_m() if run.made.kind is not None else 1e-3 * (run.made.family.back_mm or 4.0)
                 hang = math.sqrt(3.0 * span.length * SPAN_SLACK * span.length / 8.0) if n else 0.0
                 nominal = _span_to_obstacle(span.begin, span.end, one) - out - hang
-                what = "belt" if run.made.kind is not None else "chain"
+                many = len(run.path.loop.spans)
+                side = "tight run" if n == 0 else "slack run" if many == 2 else f"run {n + 1}"
                 by = (scene.shafts[run.position].tolerance, one.tolerance, 0.001)
-                yield judged(f"obstacle.{k}.span.{run.position}.{n}", f"{what} and {one.name}", gap(nominal, by), MOVING_M)
+                yield judged(f"obstacle.{k}.span.{run.position}.{n}", f"{side} to {one.name}", gap(nominal, by), MOVING_M)
 
 
 def corners(one: Obstacle) -> list[tuple[float, float]]:
