@@ -70,6 +70,7 @@ def _stage(one: Running) -> dict[str, Any]:
         "deflection_mm": _mm(one.push_m) if belt else None,
         "shaft_load_n": [_or_none(one.rest_n), _or_none(one.peak_n)],
         "jump_nm": jump.jump_nm if jump is not None else None,
+        "jump_warm_nm": _or_none(one.warm_nm),
         "loose_nm": jump.loose_nm if jump is not None else None,
         "shear_nm": jump.shear_nm if jump is not None else None,
         "width_mm": choice.width_mm,

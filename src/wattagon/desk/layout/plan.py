@@ -10,7 +10,8 @@ from wattagon.desk.layout.page import Page
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.findings.status import Status
-from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M
+from wattagon.study.layout.gaps import across
+from wattagon.study.layout.place import PLATE_M
 from wattagon.study.layout.study import LayoutStudy
 
 
@@ -29,29 +30,23 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
         _rect(p, page, theme.ink, 0.10, -scene.tyre_m, scene.tyre_m, middle - 0.5 * tread, middle + 0.5 * tread, radius=4.0)
     if not found.stages or scene.can_m <= 0.0:
         return
-    plate = found.layout.plate.value if found.layout.plate is not None else PLATE_M
-    free = found.layout.pulley_gap.value if found.layout.pulley_gap is not None else PULLEY_GAP_M
+    belts, can = across(scene)
     ends: list[tuple[float, float, float]] = []
     for k in range(min(scene.motors, 2)):
         side = 1.0 if k == 0 else -1.0
         flip = -1.0 if found.layout.behind and k == 1 else 1.0
-        begin = 0.5 * clear if several else (found.layout.beside.value if found.layout.beside is not None else 0.5 * tread + 0.03)
-        inward = -side
-        at = side * begin if several else begin
+        y0, y1 = (side * belts[1], side * belts[0]) if several else belts
         for one in found.stages:
             driver, driven = found.shafts[one.position], found.shafts[one.position + 1]
             x0, x1 = sorted((flip * driver.x, flip * driven.x))
             r0, r1 = 0.5 * one.made.driver_m, 0.5 * one.made.driven_m
-            wide = one.width_m or 1e-3 * (one.made.family.inner_mm or 8.0)
-            y0 = at if one.position == len(found.stages) - 1 else at + inward * 0.02
-            _rect(p, page, theme.mechanical, 0.22, x0 - r0, x1 + r1, y0, y0 + inward * wide)
-        y = at + inward * (scene.belt_m + free)
+            aside = 0.0 if one.position == len(found.stages) - 1 else -0.02 * side  # an earlier stage runs further in
+            _rect(p, page, theme.mechanical, 0.22, x0 - r0, x1 + r1, y0 + aside, y1 + aside)
         motor = found.shafts[0]
-        x = flip * motor.x
-        _rect(p, page, theme.ink, 0.35, x - 0.55 * scene.can_m, x + 0.55 * scene.can_m, y, y + inward * plate)
-        y += inward * plate
-        _rect(p, page, theme.electrical, 0.20, x - 0.5 * scene.can_m, x + 0.5 * scene.can_m, y, y + inward * scene.can_long_m, radius=3.0)
-        ends.append((x, y + inward * scene.can_long_m, flip))
+        x, plate = flip * motor.x, found.layout.plate.value if found.layout.plate is not None else PLATE_M
+        _rect(p, page, theme.ink, 0.35, x - 0.55 * scene.can_m, x + 0.55 * scene.can_m, side * can[1], side * (can[1] + plate))
+        _rect(p, page, theme.electrical, 0.20, x - 0.5 * scene.can_m, x + 0.5 * scene.can_m, side * can[1], side * can[0], radius=3.0)
+        ends.append((x, side * can[0], flip))
     if len(ends) == 2 and several and ends[0][2] == ends[1][2] and ends[0][1] < ends[1][1]:
         x = ends[0][0]
         area_of = QRectF(page.plan(x - 0.5 * scene.can_m, ends[1][1]), page.plan(x + 0.5 * scene.can_m, ends[0][1])).normalized()

@@ -7,11 +7,13 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import MotorPart
+from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Idler, Layout, Spot, StageLayout
 from wattagon.physics.belt import FULL_MESH, teeth_in_mesh
-from wattagon.study.layout.place import Shaft, Stock, centre_of, place, stock_of
+from wattagon.study.layout.place import Shaft, Stock, around_axle_m, centre_of, place, stock_of
 from wattagon.study.layout.stage import Running, draw, length_along
 
 if TYPE_CHECKING:
@@ -63,8 +65,7 @@ def fitted_to(design: Design, stock: Catalogue, position: int, loop: int) -> Edi
     """Another loop with its driver moved along the line of centres to where that lies."""
     variant, vehicle = design.variant(), design.vehicle
     layout = variant.layout or Layout()
-    around = 0.5 * vehicle.axle_diameter.value + 0.006 if vehicle.axle_diameter is not None else 0.012
-    placed = place(vehicle, variant, stock, _can_m(design, stock), around)
+    placed = place(vehicle, variant, stock, _can_m(design, stock), around_axle_m(vehicle))
     driver, driven = placed.shafts[position], placed.shafts[position + 1]
     made = stock_of(variant.stages[position], stock)
     fresh = with_stage(layout, position, replace(told(layout, position), loop=loop))
@@ -81,8 +82,6 @@ def fitted_to(design: Design, stock: Catalogue, position: int, loop: int) -> Edi
 
 
 def _can_m(design: Design, stock: Catalogue) -> float:
-    from wattagon.design.parts import MotorPart
-
     part = stock.rows(MotorPart).get(design.variant().motor.part)
     return 0.0 if part is None or part.family == "hub" else part.can_mm / 1e3
 
@@ -156,8 +155,6 @@ def idler_for(study: LayoutStudy, stock: Catalogue, run: Running) -> Edit | None
 
 def stepped(design: Design, stock: Catalogue, position: int, role: str, by: int) -> Edit | None:
     """The next pulley or sprocket of stock on a wheel of a stage; None at the end of what there is."""
-    from wattagon.design.parts.families import toothed
-
     stage = design.variant().stages[position]
     name = f"{role}_teeth"
     now: int = getattr(stage, name)

@@ -6,7 +6,6 @@ import math
 from typing import NamedTuple
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.kinds import KINDS
 from wattagon.design.parts import LoopPart, ProfilePart
 from wattagon.design.parts.families import loops
 from wattagon.design.quantity import Known, Quantity
@@ -218,6 +217,9 @@ def tolerance_m(measure: Quantity) -> float:
     return max(0.01 * abs(measure.value), 0.0005) if measure.known is Known.STATED else 0.001
 
 
-def is_pedalled(vehicle: Vehicle) -> bool:
-    """Whether legs turn beside it."""
-    return not vehicle.kind.floats and KINDS[vehicle.kind].pedals
+AXLE_M = 0.012  # radius of what stands around the driven axle where nobody measured it: hanger or tube; typical
+
+
+def around_axle_m(vehicle: Vehicle) -> float:
+    """Radius of what stands around the driven axle."""
+    return 0.5 * vehicle.axle_diameter.value + 0.006 if vehicle.axle_diameter is not None else AXLE_M

@@ -124,7 +124,7 @@ def jump(case: Case, run: Running) -> Verdict | None:
     if run.jump is None:
         return None
     asked = run.torque_nm
-    first, at = min(("jumps", run.jump.jump_nm), ("shears its teeth", run.jump.shear_nm), key=lambda one: one[1])
+    first, at = min(("jumps when it is warm", run.warm_nm), ("shears its teeth", run.jump.shear_nm), key=lambda one: one[1])
     share = at / asked if asked > 0.0 else math.inf
     status = Status.OVER if share < 1.0 else Status.TIGHT if share < JUMP_MARGIN else Status.CLEAR
     title = f"{_name(case, run)} {first} at {case.say(at, 'torque')}, full motor amps bring {case.say(asked, 'torque')}"

@@ -13,6 +13,8 @@ from wattagon.physics.path import Loop, Round, loop_around
 from wattagon.record import record
 from wattagon.study.layout.place import FLANGE_M, Shaft, Stock
 
+WARM_C = 60.0  # of a belt on a hot day beside a hot motor
+
 
 class Wheel(NamedTuple):
     """A wheel of a path: what it is, its place [m], radius of the pitch line, and outside or back radius that is swept."""
@@ -53,6 +55,7 @@ class Running:
     rest_n: float  # shaft load of the driver
     peak_n: float
     jump: belt.Jump | None
+    warm_nm: float  # torque of its driver at which it jumps when it is warm
     capacity_n: float
     speed_m_s: float
     driver_rpm: float  # at the top speed of a nominal pack
@@ -153,7 +156,7 @@ def run(
     rad_s = strain.rpm * math.pi / 30.0
     speed = rad_s * radius
     width = made.choice.width_mm / 1e3 if made.choice.width_mm is not None and made.kind is not None else None
-    installed = tone = push = rest = peak = capacity = math.nan
+    installed = tone = push = rest = peak = capacity = warm = math.nan
     jumped, slots = None, None
     deflection = span / 64.0
     if made.kind is not None and width is not None and math.isfinite(span):
@@ -168,6 +171,7 @@ def run(
         small_nm = 1.0 if small == 0 else made.driver_m / made.driven_m
         jumped = belt.jump(kind, width, teeth[small], mesh, length, installed, mount_m_n)
         jumped = belt.Jump(*(value * small_nm for value in jumped))
+        warm = small_nm * belt.jump(kind, width, teeth[small], mesh, length, installed, mount_m_n, WARM_C).jump_nm
         capacity = belt.capacity_n(kind, width, mesh, speed)
         flange = told.flange.value if told.flange is not None else FLANGE_M
         slots = belt.slot_travel(kind, width, teeth[0], teeth[1], length, installed, flange)
@@ -199,6 +203,7 @@ def run(
         rest_n=rest,
         peak_n=peak,
         jump=jumped,
+        warm_nm=warm,
         capacity_n=capacity,
         speed_m_s=speed,
         driver_rpm=strain.rpm,

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from typing import NamedTuple
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.quantity import Quantity
+from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, GoalKind, Layout, StageLayout
 from wattagon.errors import InputError
 from wattagon.physics.belt import tone_hz
@@ -20,6 +20,7 @@ from wattagon.study.layout.place import (
     Placed,
     Shaft,
     Stock,
+    around_axle_m,
     centre_of,
     lengths_of,
     place,
@@ -28,8 +29,6 @@ from wattagon.study.layout.place import (
 )
 from wattagon.study.layout.stage import Running, Strain, run
 from wattagon.study.resolve import Input, Resolved
-
-AXLE_M = 0.012  # radius of what stands around the driven axle where nobody measured it: hanger or tube; typical
 
 
 class Ring(NamedTuple):
@@ -70,7 +69,7 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
     motor = resolved.motor_part
     in_wheel = motor.family == "hub"
     can = 0.0 if in_wheel else motor.can_mm / 1e3
-    around = 0.5 * vehicle.axle_diameter.value + 0.006 if vehicle.axle_diameter is not None else AXLE_M
+    around = around_axle_m(vehicle)
     placed = place(vehicle, variant, stock, can, around)
     strains = _strains(drive, len(variant.stages))
     made: list[tuple[int, Stock]] = []
@@ -192,8 +191,6 @@ def _inputs(design: Design, layout: Layout, placed: Placed) -> dict[str, Input]:
         for n, idler in enumerate(stage.idlers):
             for name in ("x", "z", "diameter"):
                 keep(f"{base}.stages.{k}.idlers.{n}.{name}", getattr(idler, name))
-    from wattagon.design.quantity import Known
-
     for shaft in placed.shafts:
         if shaft.proposed:
             for name, value in (("x", shaft.x), ("z", shaft.z)):
