@@ -83,6 +83,8 @@ class FinderBenchTest(DeskTestCase):
         self.assertEqual((variant.id, variant.based_on, variant.motor, variant.stages), ("D", "B", hit.variant.motor, hit.variant.stages))
         self.assertIn("search of 64 trillion", variant.note)
         self.assertTrue(all(result.met for result in self.session.study.goals))
+        self.assertEqual((variant.layout.motor, variant.layout.stages), (None, ()), "another drive stands elsewhere")
+        self.assertTrue(variant.layout.obstacles, "the vehicle keeps its frame")
         self.assertFalse(self.bench.book.stale, "another variant is not another brief")
         self.session.undo()
         self.assertEqual(self.session.design, before)
@@ -96,6 +98,9 @@ class FinderBenchTest(DeskTestCase):
     def test_findings_freedom_and_the_near_equal_ones_of_the_chosen(self):
         self.found()
         self.detail()
+        codes = {finding.code for finding in self.bench.book.detail.findings}
+        told = {"layout.loop.0", "layout.cans"} <= codes
+        self.assertTrue(told or not self.bench.book.hit.variant.stages, "whether it can be built is told")
         found, panel = self.bench.book.found, self.window.findings
         self.assertEqual(panel.head.text(), "Findings: chosen")
         self.assertNotIn(Status.OVER, {finding.status for finding in panel.list.findings}, "a hit passes every rating and goal")

@@ -236,6 +236,13 @@ class GapTest(unittest.TestCase):
         self.assertIs(sure.status, Status.CLEAR)
         self.assertIs(loose.status, Status.TIGHT)
 
+    def test_crank_arms_on_both_sides(self):
+        """Belts lie 37.5 to 62.5 mm out; half of the tread less an arm of 14 mm has to clear them by 4 mm and 1 mm twice."""
+        self.assertIs(self.gap(put(BIKE, "variant.layout", Layout()), "crank.drive").status, Status.NOT_CHECKED)
+        for tread, status in ((0.152, Status.OVER), (0.163, Status.TIGHT), (0.167, Status.CLEAR)):
+            design = put(BIKE, "variant.layout", Layout(tread=known(tread)))
+            self.assertIs(self.gap(design, "crank.drive").status, status, tread)
+
     def test_a_large_driven_pulley_comes_near_the_ground(self):
         for teeth, status in ((84, Status.CLEAR), (100, Status.TIGHT)):
             design = put(of(BOARD, "B"), "variant.stages.0.driven_teeth", teeth)

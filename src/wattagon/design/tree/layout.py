@@ -3,7 +3,7 @@ middle."""
 
 from __future__ import annotations
 
-from dataclasses import field
+from dataclasses import field, replace
 from enum import StrEnum
 
 from wattagon.design.quantity import Quantity, spec
@@ -106,6 +106,10 @@ class Layout:
     beside: Quantity | None = field(
         default=None, metadata=_place("first belt from the middle", "plane of the first pulley; of the right one of two")
     )
+    tread: Quantity | None = field(
+        default=None, metadata=spec("pedal tread", "length", 0.08, 0.4, "between the outsides of both crank arms")
+    )
+    crank_length: Quantity | None = field(default=None, metadata=spec("crank", "length", 0.08, 0.25, "axis to pedal; empty: 170 mm"))
     plate: Quantity | None = field(default=None, metadata=spec("motor plate", "length", 0.001, 0.05, "its thickness; empty: 8 mm"))
     pulley_gap: Quantity | None = field(
         default=None, metadata=spec("plate to pulley", "length", 0.0, 0.1, "free shaft between plate and pulley; empty: 3 mm")
@@ -124,3 +128,7 @@ class Layout:
     def __post_init__(self) -> None:
         at_most("obstacles", len(self.obstacles), MOST_OBSTACLES)
         at_most("jackshafts", len(self.jackshafts), MOST_JACKSHAFTS)
+
+    def unplaced(self) -> Layout:
+        """Without what belongs to one drive: places and loops; what the vehicle has stays."""
+        return replace(self, motor=None, jackshafts=(), stages=(), beside=None)

@@ -20,8 +20,10 @@ from wattagon.study.finder.search import Found, find_drives, without_shelf
 from wattagon.study.finder.space import Row, Space, make_space
 from wattagon.study.finder.water_search import outset_afloat
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.findings.all import find
+from wattagon.study.findings.all import find, merged
 from wattagon.study.findings.finding import Finding
+from wattagon.study.findings.rule import Case
+from wattagon.study.layout.rules import RULES as LAYOUT
 
 AXES = {
     "cost": ("Cost", "money"),
@@ -322,7 +324,10 @@ class FinderBook(QObject):
 
         def work(cancelled: Callable[[], bool]) -> Detail:
             one = replace(design, variants=(hit.variant,), active=hit.variant.id)
-            findings = find(one, stock, study_drive(one, stock), say)
+            drive = study_drive(one, stock)
+            case = Case(one, stock, drive, say)
+            built = [finding for rule in LAYOUT for finding in rule.findings(case)]  # whether it can be built
+            findings = merged(find(one, stock, drive, say), built)
             return Detail(hit.row, freedom_of(design, stock, wishes, hit, cancelled), tuple(findings))
 
         self._details.start(work)

@@ -493,6 +493,7 @@ def variant_of(space: Space, row: Row, *, free_power: bool = False, name: str = 
         ),
         pack=space.pack_choices[pack],
         stages=stages,
+        layout=base.layout.unplaced() if base.layout is not None else None,
         wheel=space.wheels[wheel],
         gears=space.gears if len(row) > 8 else None,
     )

@@ -10,15 +10,17 @@ import numpy as np
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Layout, Obstacle, VehicleKind
-from wattagon.physics.clearance import Gap, circles_apart, gap, pulley_over_ground, touches_at_rad, under_deck
+from wattagon.physics.clearance import Gap, circles_apart, gap, inside_crank_m, pulley_over_ground, touches_at_rad, under_deck
 from wattagon.physics.path import point_to_segment, segments_apart
 from wattagon.record import record
 from wattagon.study.findings.status import Status
-from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
+from wattagon.study.layout.place import CRANK, PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.swing import axles
 
 MOVING_M, STILL_M, GROUND_M, ROUGH_M = 0.005, 0.003, 0.010, 0.025  # wanted; judged
+BESIDE_TYRE_M = 0.010  # of the first belt beside a single tyre, where nobody stated it; typical
+CRANK_M, ARM_M, KICK_M, CRANK_GAP_M = 0.170, 0.014, 0.020, 0.004  # length and thickness of a crank, room around its circle; judged
 BESIDE_M = 0.010  # between two cans in line, or a can and a wheel beside it
 DECK_M = 0.020  # of a deck and what holds it, from its top
 LEAN_RAD, AXIS_RAD = math.radians(18.0), math.radians(45.0)  # of a board's truck, where nobody stated it; typical
@@ -95,7 +97,9 @@ class Scene:
 
 def all_gaps(scene: Scene) -> list[Found]:
     """In the order in which one would look."""
-    return [found for source in (_wheels_of_stages, _motor, _between_wheels, _ground, _deck, _obstacles) for found in source(scene)]
+    return [
+        found for source in (_wheels_of_stages, _motor, _between_wheels, _ground, _deck, _cranks, _obstacles) for found in source(scene)
+    ]
 
 
 def _toward(x0: float, z0: float, r0: float, x1: float, z1: float, r1: float) -> tuple[float, float, float, float]:
@@ -178,8 +182,7 @@ def _ground(scene: Scene) -> Iterator[Found]:
     run = scene.stages[-1]
     low = 0.5 * run.made.outside_m(run.made.driven_m)
     wanted = ROUGH_M if KINDS[scene.vehicle_kind].rough else GROUND_M
-    out = scene.layout.beside.value if scene.layout.beside is not None else 0.05
-    beside = 0.0 if scene.wheels_on_axle > 1 else max(0.0, out - 0.5 * scene.tread_wide_m)
+    beside = 0.0 if scene.wheels_on_axle > 1 else max(0.0, across(scene)[0][1] - 0.5 * scene.tread_wide_m)
     what = "pulley" if run.made.kind is not None else "sprocket"
     nominal = pulley_over_ground(scene.tyre_m, low, 0.0)
     at = (0.0, -low, 0.0, -scene.tyre_m)
@@ -223,6 +226,26 @@ def _deck(scene: Scene) -> Iterator[Found]:
     yield judged("can.deck", "can to deck", gap(least, tolerances), MOVING_M, swept=swept, at=at)
 
 
+def _cranks(scene: Scene) -> Iterator[Found]:
+    """What stands in the circle of the cranks against their arms: the drive's outermost plane."""
+    if not KINDS[scene.vehicle_kind].pedals or scene.can_m <= 0.0 or not scene.stages:
+        return
+    spot, motor = scene.layout.crank, scene.shafts[0]
+    x, z = (spot.x.value, spot.z.value) if spot is not None else CRANK
+    long = scene.layout.crank_length.value if scene.layout.crank_length is not None else CRANK_M
+    reach = [(motor.x, motor.z, 0.5 * scene.can_m)]
+    reach += [(wheel.round.x, wheel.round.y, wheel.outside) for run in scene.stages for wheel in run.path.wheels]
+    if not any(math.hypot(a - x, b - z) < long + KICK_M + r for a, b, r in reach):
+        return
+    if scene.layout.tread is None:
+        yield unknown("crank.drive", "drive to crank arms", "the tread between the crank arms is not measured")
+        return
+    out = max(abs(y) for lies in across(scene) for y in lies)
+    nominal = inside_crank_m(scene.layout.tread.value, ARM_M, out)
+    beside = tolerance_m(scene.layout.beside) if scene.layout.beside is not None else 0.001
+    yield judged("crank.drive", "drive to crank arms", gap(nominal, (0.5 * tolerance_m(scene.layout.tread), beside, 0.001)), CRANK_GAP_M)
+
+
 def across(scene: Scene) -> tuple[tuple[float, float], tuple[float, float]]:
     """(belts, can) of one drive across the vehicle, from the middle outwards [m]."""
     plate = scene.layout.plate.value if scene.layout.plate is not None else PLATE_M
@@ -232,7 +255,7 @@ def across(scene: Scene) -> tuple[tuple[float, float], tuple[float, float]]:
         belts = out - scene.belt_m, out
         can = belts[0] - free - plate - scene.can_long_m, belts[0] - free - plate
     else:
-        begin = scene.layout.beside.value if scene.layout.beside is not None else 0.5 * scene.tread_wide_m + 0.03
+        begin = scene.layout.beside.value if scene.layout.beside is not None else 0.5 * scene.tread_wide_m + BESIDE_TYRE_M
         belts = begin, begin + scene.belt_m
         can = begin - free - plate - scene.can_long_m, begin - free - plate
     return belts, can
