@@ -1,9 +1,9 @@
 """The long runs behind the short ones in the tests.
 
-2,000 random designs, 500 boats, 500 rides, 500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save
-and 200 of a busy window in four rhythms, 10,000 actions of a person on the real window.
+2,000 random designs, 500 boats, 500 rides, 500 crossings, 500 malformed and 3,000 mutated files, 200 comparisons of heat,
+100 kills during a save and 200 of a busy window in four rhythms, 10,000 actions of a person on the real window.
 
-Run: .venv/bin/python benchmarks/robust.py [designs|rides|heat|files|mutations|saves|kills|person] [how many].
+Run: .venv/bin/python benchmarks/robust.py [designs|boats|rides|crossings|heat|files|mutations|saves|kills|person] [how many].
 """
 
 from __future__ import annotations
@@ -21,6 +21,7 @@ from pathlib import Path
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
+import numpy as np
 from tests.design.malformed import malformed_files, refused_well
 from tests.design.test_file import kill_while_saving
 from tests.desk.busy_window import RHYTHMS_MS, end_it
@@ -32,6 +33,7 @@ from tests.random_rides import check_ride, random_ride
 from tests.study.test_random_designs import faults_of
 
 from wattagon.design import catalogue
+from wattagon.study.ride.study import Ask, ride, runs_of
 
 
 def designs(count: int = 2000) -> int:
@@ -62,6 +64,21 @@ def rides(count: int = 500) -> int:
             bad += 1
             print(f"ride {seed}: {fault}")
     print(f"{count} random rides, {bad} faults")
+    return bad
+
+
+def crossings(count: int = 500) -> int:
+    """A run of each random boat: the energy balance of the whole, no refusal, nothing that is not a number."""
+    stock, bad, worst = catalogue.load(), 0, 0.0
+    for seed in range(count):
+        design = random_boat(seed, stock)
+        names = list(runs_of(design))
+        done = ride(design, stock, Ask(run=names[seed % len(names)], start_charge=(0.9, 0.5, 0.2)[seed % 3]), step_s=0.02)
+        worst = max(worst, done.run.balance_error)
+        if done.run.balance_error > 1e-6 or not np.isfinite(done.run.trace).all():
+            bad += 1
+            print(f"crossing {seed} ({done.ask.run}): balance {done.run.balance_error:.1e}, {done.run.end}")
+    print(f"{count} random crossings, {bad} faults, worst balance {worst:.1e}")
     return bad
 
 
@@ -177,6 +194,8 @@ def person(count: int = 10000, seed: int = 1) -> int:
 RUNS = {
     "designs": designs,
     "rides": rides,
+    "crossings": crossings,
+    "boats": boats,
     "heat": heat,
     "files": files,
     "mutations": mutations,
