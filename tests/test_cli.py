@@ -71,7 +71,10 @@ class TerminalTest(unittest.TestCase):
         self.assertAlmostEqual(after["wheel_radius_m"] / before["wheel_radius_m"], 215 / 200)
         self.assertGreater(after["states"]["full"]["open_circuit_v"], before["states"]["full"]["open_circuit_v"])
         self.assertEqual(self.data("solve", DUNLIN, "--json"), before)
-        self.assertNotEqual(self.data("solve", DUNLIN, "--json", "--variant", "C"), before)
+        other = self.data("solve", DUNLIN, "--json", "--variant", "C")
+        self.assertNotEqual(other, before)
+        for typed in ("c", " c", "one motor"):
+            self.assertEqual(self.data("solve", DUNLIN, "--json", "--variant", typed), other)
 
     def test_point_balances_and_knows_both_kinds_of_amps(self):
         data = self.data("point", DUNLIN, "--speed", "20 km/h", "--grade", "8 %", "--charge", "full", "--json")

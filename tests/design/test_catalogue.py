@@ -16,6 +16,14 @@ from wattagon.physics.pack import CHEMISTRIES
 
 HEADER = "id,name,voltage_max_v,motor_current_continuous_a,motor_current_burst_a,brushed,mass_kg,price"
 
+PLAIN_WORDS = """
+a ah air aluminium and as at barrow belt between bevel bike block board body brushed bush bushes cargo cassette cast
+cell cells chain comes controller curvilinear cycle ends energy face filled for freewheel gear glass hub in inrunner
+iron it kart lead link long machined middle mm motor no of on one outrunner own pack pawls pouch power printed propeller
+pump ratchet ready roller sanded scooter sealed sensored shaft steel submerged tail teeth the three to tube two tyre
+urethane water wheel wide without x
+"""
+
 
 class CatalogueTest(unittest.TestCase):
     @classmethod
@@ -91,4 +99,4 @@ class CatalogueTest(unittest.TestCase):
         words = {
             word.lower() for rows in self.stock.parts.values() for part in rows.values() for word in part.name.split() if word.isalpha()
         }
-        self.assertLess(len(words), 100, sorted(words))
+        self.assertEqual(words - set(PLAIN_WORDS.split()), set())  # a new word is read by somebody before it is added

@@ -23,7 +23,7 @@ if TYPE_CHECKING:
 def design_options(parser: argparse.ArgumentParser) -> None:
     """The file, its variant and overrides."""
     parser.add_argument("file", type=Path)
-    parser.add_argument("--variant", metavar="V", help="id of the variant; the active one without it")
+    parser.add_argument("--variant", metavar="V", help="id or name of the variant; the active one without it")
     parser.add_argument("--case", metavar="NAME", help="load case of the brief in view, 'usual' for the usual one")
     parser.add_argument(
         "--gear", metavar="N", help="gear in view of a drive through the bike's own gears, 1 with the largest cog; a ride stays in it"
@@ -61,7 +61,7 @@ def load(options: argparse.Namespace) -> Design:
         print(f"wattagon: {options.file}: set aside: {words}", file=sys.stderr)
     design = document.design
     if options.variant is not None:
-        design = replace(design, active=design.variant(options.variant).id)
+        design = replace(design, active=_named(design, "variant", options.variant))
     for assignment in options.set:
         design = set_from_text(design, assignment)
     if options.case is not None:
@@ -97,10 +97,11 @@ def _in_gear(design: Design, text: str) -> Design:
 
 
 def _named(design: Design, what: str, wanted: str) -> str:
-    """The id of a load case or a mode by its id or its name.  Raises InputError with those that there are."""
+    """The id of a variant, a load case or a mode by its id or its name.  Raises InputError with those that there are."""
     from wattagon.design.tree import USUAL
 
-    items = [(item.id, item.name) for item in (design.brief.cases if what == "case" else design.brief.modes)]
+    kinds: dict[str, tuple[Any, ...]] = {"variant": design.variants, "case": design.brief.cases, "mode": design.brief.modes}
+    items = [(item.id, item.name) for item in kinds[what]]
     typed = wanted.strip().casefold()
     if what == "case" and typed == USUAL.casefold():
         return ""

@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, QSize, Qt
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QWidget
+from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QSplitter, QWidget
 
 from wattagon.design.paths import Edit, place
 from wattagon.design.quantity import Known, Quantity
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.following import Following
 from wattagon.desk.session import Session
+from wattagon.desk.theme import font
 from wattagon.errors import PathError, WattagonError
 from wattagon.exchange import units
 
@@ -41,6 +42,32 @@ class ElidedLabel(QLabel):
         fits = next((text for text in words if metrics.horizontalAdvance(text) <= self.width()), words[-1])
         text = metrics.elidedText(fits, Qt.TextElideMode.ElideRight, self.width())
         painter.drawText(self.rect(), Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, text)
+
+
+def heading(words: str) -> QLabel:
+    """What a bench, or a part of one, is called."""
+    label = QLabel(words)
+    label.setFont(font(14, 600))
+    return label
+
+
+def soft_line(words: str = "", size: int | None = None) -> ElidedLabel:
+    """A quiet line that may be cut short."""
+    label = ElidedLabel(words)
+    label.setProperty("voice", "soft")
+    if size is not None:
+        label.setFont(font(size))
+    return label
+
+
+def beside(left: QWidget, right: QWidget, *, stretch: tuple[int, int], widths: tuple[int, int]) -> QSplitter:
+    """A drawing and what stands beside it, with a grip between them; widths in px."""
+    split = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
+    for k, widget in enumerate((left, right)):
+        split.addWidget(widget)
+        split.setStretchFactor(k, stretch[k])
+    split.setSizes(list(widths))
+    return split
 
 
 class ValueField(Following, QLineEdit):

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt
@@ -95,10 +95,14 @@ def _stroke(p: QPainter, view: View, colour: QColor, width: float, *points: tupl
     line.setCapStyle(Qt.PenCapStyle.RoundCap)
     p.setPen(line)
     p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawPath(_along(view, points))
+
+
+def _along(view: View, points: Sequence[tuple[float, float]]) -> QPainterPath:
     path = QPainterPath(view.at(*points[0]))
     for point in points[1:]:
         path.lineTo(view.at(*point))
-    p.drawPath(path)
+    return path
 
 
 def _body(
@@ -116,10 +120,7 @@ def _body(
         line.setJoinStyle(Qt.PenJoinStyle.RoundJoin)
         p.setPen(line)
         p.setBrush(Qt.BrushStyle.NoBrush)
-        path = QPainterPath(view.at(*limb[0]))
-        for point in limb[1:]:
-            path.lineTo(view.at(*point))
-        p.drawPath(path)
+        p.drawPath(_along(view, limb))
     if head is not None:
         p.setPen(Qt.PenStyle.NoPen)
         p.setBrush(with_alpha(theme.soft, 0.24))

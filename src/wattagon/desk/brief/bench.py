@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QLabel, QSplitter, QStackedWidget, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QStackedWidget, QTabWidget, QVBoxLayout, QWidget
 
 from wattagon.design.boats import BOATS
 from wattagon.design.kinds import KINDS
@@ -22,7 +21,7 @@ from wattagon.desk.brief.shelf import Shelf
 from wattagon.desk.brief.sketch import Sketch
 from wattagon.desk.brief.tow import TowPanel
 from wattagon.desk.brief.workshop import WorkshopPanel
-from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
+from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, beside, heading
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 
@@ -58,11 +57,7 @@ class BriefBench(Bench):
         self.side.addTab(self.history, "History")
         self.side.tabBar().setFont(font(12))
         self.side.tabBar().setStyleSheet("QTabBar::tab { padding: 4px 5px; }")
-        upper = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
-        upper.addWidget(self.pictures)
-        upper.addWidget(self.side)
-        upper.setStretchFactor(0, 1)
-        upper.setSizes([560, 310])
+        upper = beside(self.pictures, self.side, stretch=(1, 0), widths=(560, 310))
         self._head = QHBoxLayout()
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 2, 6, 4)
@@ -73,8 +68,7 @@ class BriefBench(Bench):
         self._build_head()
 
     def _build_head(self) -> None:
-        title = QLabel("Vehicle")
-        title.setFont(font(14, 600))
+        title = heading("Vehicle")
         self.name = ValueField(self._session, "vehicle.name", "Name of the vehicle")
         self.name.setMaximumWidth(170)
         on_wheels: list[tuple[object, str]] = [(kind, facts.words) for kind, facts in KINDS.items()]

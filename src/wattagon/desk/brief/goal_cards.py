@@ -24,7 +24,7 @@ from wattagon.design.paths import Edit
 from wattagon.design.tree import GOAL_FIELDS, USUAL, Goal, GoalKind
 from wattagon.desk.chart.ink import status_mark
 from wattagon.desk.chart.painted import painted
-from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField
+from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, heading
 from wattagon.desk.following import Following
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
@@ -176,8 +176,7 @@ class GoalCards(Following, QWidget):
         self._shown: tuple[object, ...] = ()
         self.setObjectName("goal-cards")
         head = QHBoxLayout()
-        title = QLabel("Goals")
-        title.setFont(font(14, 600))
+        title = heading("Goals")
         note = QLabel("each can be missed by a number; the notch is the goal")
         note.setProperty("voice", "soft")
         note.setMinimumWidth(20)

@@ -4,18 +4,16 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Qt
 from PySide6.QtGui import QResizeEvent
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QSplitter, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QStackedWidget, QVBoxLayout, QWidget
 
 from wattagon.desk.bench import Bench
 from wattagon.desk.drive.flows import Flows
 from wattagon.desk.drive.goal_strip import GoalStrip
 from wattagon.desk.drive.lever_panel import LeverPanel
 from wattagon.desk.drive.pull_map import PullMap
-from wattagon.desk.fields import ElidedLabel
+from wattagon.desk.fields import beside, heading, soft_line
 from wattagon.desk.session import Session
-from wattagon.desk.theme import font
 from wattagon.study.drive.words import goal_name, reached_words
 from wattagon.study.resolve import CHARGE_STATES
 
@@ -40,24 +38,18 @@ class DriveBench(Bench):
         self.side = QStackedWidget()
         self.side.addWidget(self.flows)
         self._parts: PartsPanel | None = None
-        self.split = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
-        self.split.addWidget(self.map)
-        self.split.addWidget(self.side)
-        self.split.setStretchFactor(0, 5)
-        self.split.setStretchFactor(1, 2)
-        self.split.setSizes([620, 250])
+        self.split = beside(self.map, self.side, stretch=(5, 2), widths=(620, 250))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 2, 6, 4)
         layout.setSpacing(3)
         layout.addLayout(self._head())
         layout.addWidget(self.split, 1)
         layout.addWidget(self.goals)
-        self._hint = ElidedLabel(
+        self._hint = soft_line(
             "Levers: one step each way and what it would do. The small bars are the goals in their "
-            "order, up is better. Click a step, drag a value, double-click to type."
+            "order, up is better. Click a step, drag a value, double-click to type.",
+            12,
         )
-        self._hint.setProperty("voice", "soft")
-        self._hint.setFont(font(12))
         layout.addWidget(self._hint)
         layout.addWidget(self.levers)
         self.levers.pointed.connect(self.goals.point)
@@ -81,11 +73,8 @@ class DriveBench(Bench):
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(4)
-        title = QLabel("Pull against speed")
-        title.setFont(font(14, 600))
-        row.addWidget(title)
-        self._variant = ElidedLabel()
-        self._variant.setProperty("voice", "soft")
+        row.addWidget(heading("Pull against speed"))
+        self._variant = soft_line()
         row.addWidget(self._variant, 1)
         row.addWidget(self._soft("pack"))
         self.states = QButtonGroup(self, exclusive=True)

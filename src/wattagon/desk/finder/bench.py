@@ -10,7 +10,7 @@ from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QS
 
 from wattagon.design.paths import Edit
 from wattagon.desk.bench import Bench
-from wattagon.desk.fields import ElidedLabel
+from wattagon.desk.fields import ElidedLabel, heading, soft_line
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.finder.compare import HEIGHT as GOALS_HEIGHT
 from wattagon.desk.finder.compare import Compare
@@ -66,14 +66,11 @@ class FinderBench(Bench):
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(6)
-        title = QLabel("Finder")
-        title.setFont(font(14, 600))
-        row.addWidget(title)
+        row.addWidget(heading("Finder"))
         self.go = QPushButton("Search", objectName="finder-go")
         self.go.clicked.connect(self._go)
         row.addWidget(self.go)
-        self.state = ElidedLabel()
-        self.state.setProperty("voice", "soft")
+        self.state = soft_line()
         row.addWidget(self.state, 1)
         return row
 
@@ -128,8 +125,7 @@ class FinderBench(Bench):
         second = QHBoxLayout()
         switch, self.views = self._switch(("Against now", "Freedom", "Differences"), "finder-view")
         second.addLayout(switch)
-        self.note = ElidedLabel()
-        self.note.setProperty("voice", "soft")
+        self.note = soft_line()
         self.note.setFont(font(12))
         second.addWidget(self.note, 1)
         for part in (self.back, self.which, self.on, self.take):

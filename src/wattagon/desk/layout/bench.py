@@ -13,7 +13,6 @@ from PySide6.QtWidgets import (
     QLabel,
     QPushButton,
     QSlider,
-    QSplitter,
     QTabWidget,
     QTreeWidget,
     QTreeWidgetItem,
@@ -24,14 +23,14 @@ from PySide6.QtWidgets import (
 from wattagon.design.paths import Edit
 from wattagon.design.tree import VehicleKind
 from wattagon.desk.bench import Bench
-from wattagon.desk.fields import ElidedLabel
+from wattagon.desk.fields import beside, heading, soft_line
 from wattagon.desk.following import Following
 from wattagon.desk.layout.drawing import LayoutDrawing
 from wattagon.desk.layout.frame import FramePanel
 from wattagon.desk.layout.sheets import SheetsPanel
 from wattagon.desk.layout.stages import StagesPanel
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, font
+from wattagon.desk.theme import THEMES
 from wattagon.exchange.units import number_text
 from wattagon.study.findings.status import URGENCY, Status
 
@@ -65,20 +64,13 @@ class LayoutBench(Following, Bench):
         for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.frame, "Frame"), (self.sheets, "Cutting")):
             self.side.addTab(widget, words)
         self.side.currentChanged.connect(self._refresh_side)
-        self.split = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
-        self.split.addWidget(self.drawing)
-        self.split.addWidget(self.side)
-        self.split.setStretchFactor(0, 5)
-        self.split.setStretchFactor(1, 2)
-        self.split.setSizes([560, 300])
+        self.split = beside(self.drawing, self.side, stretch=(5, 2), widths=(560, 300))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 2, 6, 4)
         layout.setSpacing(3)
         layout.addLayout(self._head())
         layout.addWidget(self.split, 1)
-        self._hint = ElidedLabel(HINT)
-        self._hint.setProperty("voice", "soft")
-        self._hint.setFont(font(12))
+        self._hint = soft_line(HINT, 12)
         layout.addWidget(self._hint)
         for signal in (session.design_changed, session.looks_changed):
             signal.connect(self.followed)
@@ -87,11 +79,8 @@ class LayoutBench(Following, Bench):
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(4)
-        title = QLabel("Layout")
-        title.setFont(font(14, 600))
-        row.addWidget(title)
-        self._variant = ElidedLabel()
-        self._variant.setProperty("voice", "soft")
+        row.addWidget(heading("Layout"))
+        self._variant = soft_line()
         row.addWidget(self._variant, 1)
         self.lean_words = QLabel("truck upright")
         self.lean_words.setProperty("voice", "soft")

@@ -59,7 +59,7 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
     if gap is not None:
         words = gap.because if gap.status is Status.NOT_CHECKED else _told(gap.nominal, gap.between, say)
         p.setPen(theme.of(gap.status))
-        put_right(p, area.right() - 10, area.bottom() - 10, words, font(13, 600))
+        put_right(p, area.right() - 10, page.plan(0.0, 0.25 * clear).y() + 5, words, font(13, 600))  # no can lies there, ever
     if several and scene.clear_width is not None:
         x = page.plan(-scene.tyre_m, 0).x() - 14
         top, low = page.plan(0, 0.5 * clear).y(), page.plan(0, -0.5 * clear).y()

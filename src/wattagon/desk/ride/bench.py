@@ -24,7 +24,7 @@ from PySide6.QtWidgets import (
 from wattagon.design.kinds import KINDS
 from wattagon.design.paths import Edit
 from wattagon.desk.bench import Bench
-from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, refuse
+from wattagon.desk.fields import ChoiceField, ValueField, heading, refuse, soft_line
 from wattagon.desk.in_view import InView
 from wattagon.desk.ride.book import RideBook
 from wattagon.desk.ride.course_editor import CourseEditor
@@ -95,9 +95,7 @@ class RideBench(Bench):
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
         row.setSpacing(4)
-        title = QLabel("Ride")
-        title.setFont(font(14, 600))
-        row.addWidget(title)
+        row.addWidget(heading("Ride"))
         self.runs = QComboBox(objectName="ride-run")
         self.runs.setAccessibleName("Run")
         self.runs.setMinimumWidth(150)
@@ -118,8 +116,7 @@ class RideBench(Bench):
             field.label = label
             row.addWidget(label)
             row.addWidget(field)
-        self.state = ElidedLabel()
-        self.state.setProperty("voice", "soft")
+        self.state = soft_line()
         row.addWidget(self.state, 1)
         self.time = QPushButton("by time", checkable=True, objectName="ride-by-time")
         self.time.setToolTip("Time instead of distance along the axis")

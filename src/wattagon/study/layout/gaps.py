@@ -170,7 +170,7 @@ def _between_wheels(scene: Scene) -> Iterator[Found]:
         return
     side_by_side = scene.motors if not scene.layout.behind else math.ceil(scene.motors / 2)
     left = width.value - side_by_side * long
-    what = "the two cans, side by side" if side_by_side > 1 else "the can and the far wheel"
+    what = "the two cans" if side_by_side > 1 else "can to far wheel"
     code = "cans.between"
     yield judged(code, what, gap(left, (tolerance_m(width), *(by for _ in range(side_by_side)))), BESIDE_M)
 
