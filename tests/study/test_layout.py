@@ -269,6 +269,16 @@ class FindingTest(unittest.TestCase):
         mended = apply(third, loop.cures[0].edit)
         self.assertIs(self.found(mended)["layout.loop.0"].status, Status.CLEAR)
 
+    def test_no_cure_puts_another_gap_over(self):
+        for design in (of(BOARD, "A"), BIKE):
+            before = self.found(design)
+            over = {code for code, one in before.items() if one.status is Status.OVER}
+            for one in before.values():
+                for cure in one.cures if one.code.startswith("layout.") else ():
+                    after = self.found(apply(design, cure.edit))
+                    newly = {code for code, other in after.items() if other.status is Status.OVER and code.startswith("layout.")} - over
+                    self.assertEqual(newly, set(), f"{one.code}: {cure.text}")
+
     def test_jump_and_width_on_both_sides(self):
         weak = put(of(BOARD, "B"), "variant.controller.motor_current_a", 12.0)
         strong = put(of(BOARD, "B"), "variant.controller.motor_current_a", 190.0)

@@ -41,21 +41,31 @@ def find(design: Design, stock: Catalogue, study: DriveStudy, say: Say = plain) 
 
 
 def slow_findings(
-    case: Case, all_findings: Sequence[Finding], rules: Sequence[Rule], cancelled: Callable[[], bool] = lambda: False
+    case: Case,
+    all_findings: Sequence[Finding],
+    rules: Sequence[Rule],
+    cancelled: Callable[[], bool] = lambda: False,
+    *,
+    together: bool = False,
 ) -> list[Finding]:
-    """What the rules of a slow study find, with cures found by running it again with the change."""
+    """What the rules of a slow study find, with cures found by running it again with the change.
+
+    `together`: a cure of one may not put another of them over; only where all of them are judged soon.
+    """
 
     def again(other: Case, code: str) -> Finding | None:
         return next(rule for rule in rules if rule.gives(code)).again(other, code)
 
     found: list[Finding] = []
+    others = rules if together else ()
+    all_findings = [*all_findings, *(finding for rule in others for finding in rule.findings(case))]
     for rule in rules:
         if cancelled():
             break
         for finding in rule.findings(case):
             if cancelled():
                 break
-            found.append(with_cures(finding, case, all_findings, again, budget=RIDDEN, cancelled=cancelled))
+            found.append(with_cures(finding, case, all_findings, again, budget=RIDDEN, rules=others, cancelled=cancelled))
     return urgent_first(found)
 
 
@@ -110,5 +120,5 @@ def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | 
     found = find(design, stock, study, say)
     case = Case(design, stock, study, say)
     cured = [with_cures(finding, case, found, drive_again) for finding in found]
-    tables = [loaded(entry.rules) for entry in STUDIES[1:] if entry.rules and (rides or not entry.compiled)]
-    return merged(cured, [finding for rules in tables for finding in slow_findings(case, found, rules)])
+    tables = [(loaded(entry.rules), not entry.compiled) for entry in STUDIES[1:] if entry.rules and (rides or not entry.compiled)]
+    return merged(cured, [finding for rules, together in tables for finding in slow_findings(case, found, rules, together=together)])

@@ -14,7 +14,7 @@ from wattagon.study.drive.rules import RULES
 from wattagon.study.drive.study import study_drive
 from wattagon.study.drive.words import goal_name
 from wattagon.study.findings.finding import Cure, Finding, GoalChange
-from wattagon.study.findings.rule import Case
+from wattagon.study.findings.rule import Case, Rule
 from wattagon.study.findings.status import URGENCY, Status
 from wattagon.study.say import Say
 
@@ -42,12 +42,14 @@ def with_cures(
     again: Callable[[Case, str], Finding | None],
     *,
     budget: Budget = QUICK,
+    rules: Sequence[Rule] = (),
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Finding:
     """The finding with up to two of its candidates that, tried, leave it better: cures first, then what costs the goals least.
 
     `all_findings` are the drive's of the same case: a change that puts any other rating over its limit is no cure, nor one that throws a
-    goal over that was met, or nearly; what it makes tight is told with it.  `again` judges one finding of a changed design by its code.
+    goal over that was met, or nearly; what it makes tight is told with it.  `rules` are judged beside those of the drive where that is
+    quick; their findings are then among `all_findings`.  `again` judges one finding of a changed design by its code.
     """
     if finding.status not in (Status.OVER, Status.TIGHT) or finding.candidates is None:
         return finding
@@ -62,7 +64,7 @@ def with_cures(
             changed = apply(case.design, edit)
             other = Case(changed, case.stock, study_drive(changed, case.stock), case.say)
             goals = other.study.goals
-            worse = None if throws_over(before, goals) else made_worse(other, was)
+            worse = None if throws_over(before, goals) else made_worse(other, was, rules)
             if worse is None:
                 continue
             after = again(other, finding.code)
@@ -109,10 +111,10 @@ def ratings(case: Case) -> list[Finding]:
     return [finding for rule in RULES if rule.link != "goal" for finding in rule.findings(case)]
 
 
-def made_worse(case: Case, was: Mapping[str, Finding]) -> list[str] | None:
+def made_worse(case: Case, was: Mapping[str, Finding], rules: Sequence[Rule] = ()) -> list[str] | None:
     """What a change makes tight that was clear, in words; None where it puts a rating over that was not."""
     told = []
-    for now in ratings(case):
+    for now in (*ratings(case), *(finding for rule in rules for finding in rule.findings(case))):
         old = was.get(now.code)
         if now.status not in (Status.OVER, Status.TIGHT) or (old is not None and URGENCY[old.status] <= URGENCY[now.status]):
             continue

@@ -338,4 +338,4 @@ def run(task: Task) -> list[Finding]:
     """The findings of a task, with their cures."""
     followed = task.results["drive"]
     case = Case(task.design, task.stock, followed.study, task.say)
-    return slow_findings(case, followed.findings, RULES, task.cancelled)
+    return slow_findings(case, followed.findings, RULES, task.cancelled, together=True)
