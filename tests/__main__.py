@@ -19,7 +19,7 @@ from tests.alone import within
 os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
 ROOT = Path(__file__).resolve().parent.parent
 FOLDER = ROOT / "tests"
-LONGEST_S = 560.0
+LONGEST_S = 420.0
 FIRST = (
     "test_search",
     "test_finder_bench",
@@ -38,7 +38,7 @@ _LAST = re.compile(r"^(\d+) passed, (\d+) failed$", re.MULTILINE)
 def _apart(name: str, folder: Path) -> tuple[str, int, int, str, float]:
     """(name, passed, failed, what it said, seconds) of one file, in a process of its own; a crash or a hang is a failure."""
     start, path = time.monotonic(), folder / name
-    process = SERVER.Process(target=within, args=(name, str(path)))
+    process = SERVER.Process(target=within, args=(name, str(path), LONGEST_S - 20.0))
     process.start()
     process.join(LONGEST_S)
     hangs = process.is_alive()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import faulthandler
 import os
 import sys
 import unittest
@@ -27,11 +28,12 @@ def _one(name: str) -> tuple[int, int]:
     return _Counting.passed, len(failed) + len(result.unexpectedSuccesses)
 
 
-def within(name: str, said: str) -> None:
-    """One file in a process made for it; what it says goes into a file."""
+def within(name: str, said: str, patience_s: float) -> None:
+    """One file in a process made for it; what it says goes into a file, and what every thread waits for when it hangs."""
     with open(said, "w", buffering=1, encoding="utf-8") as to:
         os.dup2(to.fileno(), 1)
         os.dup2(to.fileno(), 2)
+        faulthandler.dump_traceback_later(patience_s, file=to)
         passed, failed = _one(name)
         sys.stdout.flush()
         sys.stderr.flush()
