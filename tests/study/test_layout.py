@@ -149,6 +149,16 @@ class StageTest(unittest.TestCase):
         self.assertGreater(far.off_m, 0.005)  # about twice the 4 mm, by the cosine of its lean
         self.assertLess(far.off_m, 0.008)
 
+    def test_wheels_that_stand_in_each_other_are_told_for_belt_and_chain(self):
+        for chain in (CHAIN, replace(CHAIN, kind=ReductionKind.BELT, profile="5M", width_mm=15.0)):
+            design = put(of(KART, "A"), "variant.stages", (chain,))
+            near = put(design, "variant.layout", Layout(motor=with_shaft(Layout(), laid(design).shafts, 0, 0.006, 0.004).motor))
+            found = laid(near)
+            self.assertTrue(math.isnan(found.stages[0].off_m))
+            told = next(one for one in check(near, STOCK) if one.code.startswith("layout.loop"))
+            self.assertIs(told.status, Status.OVER)
+            self.assertIn("too close", told.title)
+
     def test_an_idler_on_the_back_brings_teeth_into_mesh(self):
         design = of(BOARD, "B")
         found = laid(design)

@@ -85,13 +85,14 @@ def loop(case: Case, run: Running) -> Verdict:
     return Verdict(status=Status.CLEAR, title=f"{name} of {what} fits, {case.say(run.centre_m, 'length')} between the middles", margin=0.3)
 
 
-def mesh(case: Case, run: Running) -> Verdict:
+def mesh(case: Case, run: Running) -> Verdict | None:
     """Teeth of the smaller wheel that the loop holds."""
+    if not run.wraps:  # no loop at all: its rule says so
+        return None
     name = _name(case, run)
     if run.made.kind is None:
         small = 0 if run.made.choice.driver_teeth <= run.made.choice.driven_teeth else 1
-        wraps = [run.wraps[k] for k, wheel in enumerate(run.path.wheels) if wheel.what == ("driver", "driven")[small]]
-        wrap = wraps[0] if wraps else math.nan
+        wrap = run.wraps[next(k for k, wheel in enumerate(run.path.wheels) if wheel.what == ("driver", "driven")[small])]
         status = Status.CLEAR if wrap >= LEAST_WRAP else Status.TIGHT
         title = f"{name} wraps its small sprocket by {math.degrees(wrap):.0f}°, 120° are wanted"
         return Verdict(status=status, title=title, margin=wrap / LEAST_WRAP - 1.0)

@@ -113,8 +113,8 @@ def _idler(made: Stock, one: Idler) -> Wheel:
 
 
 def length_along(made: Stock, path: Drawn) -> float:
-    """Length of the loop that the path asks for [m]; of chain by its links."""
-    if made.kind is not None:
+    """Length of the loop that the path asks for [m]; of chain by its links; nan where its wheels stand too close for one."""
+    if made.kind is not None or not path.loop.wraps:
         return path.loop.length
     return chain.links_of(path.loop, [wheel.teeth for wheel in path.wheels], made.pitch_m) * made.pitch_m
 
