@@ -33,6 +33,27 @@ def layout_data(found: LayoutStudy) -> dict[str, Any]:
             }
             for gap in found.gaps
         ],
+        "bodies": [
+            {
+                "kind": one.kind,
+                "name": one.name,
+                "x_mm": 1e3 * one.x,
+                "y_mm": 1e3 * one.y,
+                "z_mm": 1e3 * one.z,
+                "size_mm": [1e3 * one.length, 1e3 * one.width, 1e3 * one.height],
+                "mass_kg": one.mass_kg,
+                "proposed": one.missing or None,
+                "tolerance_mm": 1e3 * one.tolerance,
+            }
+            for one in found.scene.bodies
+        ],
+        "leads": [{"from": one.begin, "to": one.end, "length_mm": 1e3 * one.length_m} for one in found.leads],
+        "balance": {
+            "mass_kg": found.balance.mass_kg,
+            "x_mm": 1e3 * found.balance.x,
+            "y_mm": 1e3 * found.balance.y,
+            "z_mm": 1e3 * found.balance.z,
+        },
         "rings": [{"what": r.what, "rpm": r.rpm, "speed_m_s": r.speed_m_s, "ridden": r.ridden} for r in found.rings],
         "inputs": {path: _input(path, item) for path, item in found.inputs.items()},
     }

@@ -1,5 +1,6 @@
 """The design tree, a section a file.  Immutable; SI inside."""
 
+from wattagon.design.tree.aboard import BODIES, HELD, SIDES, Body
 from wattagon.design.tree.brief import (
     AMOUNT_DIMENSION,
     GOAL_FIELDS,
@@ -40,6 +41,10 @@ from wattagon.design.tree.vehicle import Vehicle, VehicleKind
 from wattagon.design.tree.workshop import Workshop
 
 __all__ = [
+    "BODIES",
+    "HELD",
+    "SIDES",
+    "Body",
     "AMOUNT_DIMENSION",
     "GOAL_FIELDS",
     "MOST_COURSES",

@@ -7,11 +7,12 @@ from dataclasses import field, replace
 from enum import StrEnum
 
 from wattagon.design.quantity import Quantity, spec
+from wattagon.design.tree.aboard import Body
 from wattagon.design.tree.ids import Extra, at_most, no_extra
 from wattagon.errors import InputError
 from wattagon.record import record
 
-MOST_IDLERS, MOST_OBSTACLES, MOST_JACKSHAFTS = 4, 40, 3
+MOST_IDLERS, MOST_OBSTACLES, MOST_JACKSHAFTS, MOST_BODIES = 4, 40, 3, 40
 
 
 def _place(label: str, hint: str = "") -> dict[str, object]:
@@ -123,11 +124,16 @@ class Layout:
         default=None, metadata=spec("travel of the axle", "length", 0.0, 0.5, "upwards, from where it stands drawn to the stop")
     )
     obstacles: tuple[Obstacle, ...] = ()
+    bodies: tuple[Body, ...] = ()
+    flex: Quantity | None = field(
+        default=None, metadata=spec("give of the deck", "length", 0.0, 0.1, "at its middle, with the rider standing on it")
+    )
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
         at_most("obstacles", len(self.obstacles), MOST_OBSTACLES)
         at_most("jackshafts", len(self.jackshafts), MOST_JACKSHAFTS)
+        at_most("bodies", len(self.bodies), MOST_BODIES)
 
     def unplaced(self) -> Layout:
         """Without what belongs to one drive: places and loops; what the vehicle has stays."""

@@ -25,6 +25,7 @@ from wattagon.design.tree import VehicleKind
 from wattagon.desk.bench import Bench
 from wattagon.desk.fields import beside, heading, soft_line
 from wattagon.desk.following import Following
+from wattagon.desk.layout.aboard import AboardPanel
 from wattagon.desk.layout.drawing import LayoutDrawing
 from wattagon.desk.layout.frame import FramePanel
 from wattagon.desk.layout.sheets import SheetsPanel
@@ -35,7 +36,7 @@ from wattagon.exchange.units import number_text
 from wattagon.study.findings.status import URGENCY, Status
 
 HINT = "Drag the motor: it snaps where a loop of stock lies. Pull a span for an idler; the wheel zooms, arrows nudge, page keys step teeth."
-SIDES = ("gaps", "stages", "frame", "sheets")
+SIDES = ("gaps", "stages", "aboard", "frame", "sheets")
 MARKS = {Status.OVER: "▼", Status.TIGHT: "–", Status.CLEAR: "○", Status.NOT_CHECKED: "·"}
 
 
@@ -58,12 +59,14 @@ class LayoutBench(Following, Bench):
         head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
         self.gaps.currentItemChanged.connect(self._gap_chosen)
         self.stages = StagesPanel(session, self.drawing)
+        self.aboard = AboardPanel(session, self.drawing)
         self.frame = FramePanel(session, self.drawing)
         self.sheets = SheetsPanel(session, self.drawing)
         self.side = QTabWidget(documentMode=True)
-        for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.frame, "Frame"), (self.sheets, "Cutting")):
+        for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.aboard, "Aboard"), (self.frame, "Frame"), (self.sheets, "Cutting")):
             self.side.addTab(widget, words)
-        self.side.currentChanged.connect(self._refresh_side)
+        self.side.currentChanged.connect(self._side_chosen)
+        self.drawing.picked.connect(lambda _what: self.show_side("aboard"))
         self.split = beside(self.drawing, self.side, stretch=(5, 2), widths=(560, 300))
         layout = QVBoxLayout(self)
         layout.setContentsMargins(6, 2, 6, 4)
@@ -92,7 +95,8 @@ class LayoutBench(Following, Bench):
         row.addWidget(self.lean_words)
         row.addWidget(self.lean)
         for name, words, tip, act in (
-            ("fit", "Fit", "The whole drive in view (0)", self.drawing.fit),
+            ("fit", "Fit", "The drive in view (0)", lambda: self.drawing.show_whole(False)),
+            ("whole", "Whole", "The whole vehicle with what rides along in view (W)", lambda: self.drawing.show_whole(True)),
             ("tape", "Tape", "Measure between any two places (T)", lambda: self.drawing.tape(not self.drawing.taping)),
             ("idler", "Idler", "An idler on the back of the slack strand (I)", self.drawing.idler_by_key),
             ("propose", "Place anew", "Forget where things were put: all is proposed again", self.propose),
@@ -119,7 +123,15 @@ class LayoutBench(Following, Bench):
 
     def _refresh_side(self, _index: int = 0) -> None:
         """Only the side in view: a drag repaints within a frame."""
-        (self._fill_gaps, self.stages.refresh, self.frame.refresh, self.sheets.refresh)[self.side.currentIndex()]()
+        sides = (self._fill_gaps, self.stages.refresh, self.aboard.refresh, self.frame.refresh, self.sheets.refresh)
+        sides[self.side.currentIndex()]()
+
+    def _side_chosen(self, index: int) -> None:
+        """What rides along stands on the whole vehicle: that comes into view, unless a hand has zoomed."""
+        whole = SIDES[index] == "aboard"
+        if whole != self.drawing.whole and not self.drawing.own_view:
+            self.drawing.show_whole(whole)
+        self._refresh_side()
 
     def _fill_gaps(self) -> None:
         chosen, found, say = self.drawing.chosen, self.drawing.found, self._session.say
@@ -158,7 +170,7 @@ class LayoutBench(Following, Bench):
         self.drawing.update()
 
     def show_side(self, name: str) -> None:
-        """Gaps, stages or sheets."""
+        """One of SIDES."""
         self.side.setCurrentIndex(SIDES.index(name))
 
     def show_target(self, what: str) -> None:

@@ -10,9 +10,10 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResize
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Idler
+from wattagon.design.tree import Idler, Layout
 from wattagon.desk.chart.ink import Labels, pen, put_text, text_width
 from wattagon.desk.chart.painted import painted
+from wattagon.desk.layout.bodies import box_in_plan, box_in_side, paint_bodies
 from wattagon.desk.layout.page import Page, fitted
 from wattagon.desk.layout.plan import paint_plan
 from wattagon.desk.layout.side import paint_centres, paint_drive, paint_gaps, paint_lean, paint_obstacles, paint_vehicle
@@ -20,6 +21,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
 from wattagon.errors import WattagonError
 from wattagon.physics.path import point_to_segment
+from wattagon.study.layout.aboard import with_body
 from wattagon.study.layout.edits import stepped, told, with_layout, with_shaft, with_stage
 from wattagon.study.layout.place import centre_of, nearest_loop
 from wattagon.study.layout.stage import length_along
@@ -43,6 +45,8 @@ class LayoutDrawing(QWidget):
         self.problem = ""
         self.page: Page | None = None
         self.selected = 0  # shaft
+        self.body = -1  # in hand, of what rides along; -1 for none
+        self.whole = False  # fitted to the whole vehicle
         self.chosen = ""  # gap
         self.lean_rad = 0.0
         self.taping = False
@@ -52,7 +56,7 @@ class LayoutDrawing(QWidget):
         self._gesture = -1
         self._pan: QPointF | None = None
         self.said = ""
-        self._own_view = False  # zoomed or panned by hand
+        self.own_view = False  # zoomed or panned by hand
         self._for: tuple[object, ...] = ()
         self.setObjectName("layout-drawing")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -77,17 +81,35 @@ class LayoutDrawing(QWidget):
                 self.problem = str(refusal)
         key = (session.doc.key if session.docs else None, session.design.active if session.docs else None)
         if key != self._for:
-            self._for, self._own_view, self.selected = key, False, 0
-        if not self._own_view:
+            self._for, self.own_view, self.selected, self.body = key, False, 0, -1
+        if not self.own_view:
             self.fit()
         self.update()
 
     def fit(self) -> None:
         """All of the drive in view."""
-        self._own_view = False
+        self.own_view = False
         if self.found is not None:
             side, plan = self._areas(QRectF(self.rect()))
-            self.page = fitted(self.found, side.adjusted(30, 30, -30, -24), plan.adjusted(30, 22, -30, -10))
+            self.page = self._fitted(side, plan)
+        self.update()
+
+    def _fitted(self, side: QRectF, plan: QRectF) -> Page:
+        assert self.found is not None
+        return fitted(self.found, side.adjusted(30, 30, -30, -24), plan.adjusted(30, 22, -30, -10), whole=self.whole)
+
+    def show_whole(self, whole: bool) -> None:
+        """The whole vehicle with what rides along in view, or the drive."""
+        self.whole = whole
+        self.fit()
+
+    def layout_now(self) -> Layout:
+        """Of the variant in front."""
+        return (self.session.design.variant().layout or Layout()) if self.session.docs else Layout()
+
+    def take_body(self, which: int) -> None:
+        """One of what rides along in hand; -1 for none."""
+        self.body = which
         self.update()
 
     def _areas(self, rect: QRectF) -> tuple[QRectF, QRectF]:
@@ -123,11 +145,12 @@ class LayoutDrawing(QWidget):
         side, plan = self._areas(rect)
         page = self.page if self.page is not None and rect.size() == QRectF(self.rect()).size() else None
         if page is None:
-            page = fitted(found, side.adjusted(30, 30, -30, -24), plan.adjusted(30, 22, -30, -10))
+            page = self._fitted(side, plan)
         p.save()
         p.setClipRect(side)
         paint_vehicle(p, page, theme, found)
         paint_obstacles(p, page, theme, found)
+        paint_bodies(p, page, theme, found, self.body, plan=False)
         paint_drive(p, page, theme, found, self.selected)
         paint_lean(p, page, theme, found, self.lean_rad)
         labels = Labels(p, theme, side.adjusted(4, 4, -4, -4))
@@ -141,6 +164,7 @@ class LayoutDrawing(QWidget):
         p.save()
         p.setClipRect(plan)
         paint_plan(p, page, theme, found, self.session, plan)
+        paint_bodies(p, page, theme, found, self.body, plan=True)
         p.restore()
         if self.said:
             p.setPen(theme.ink)
@@ -180,6 +204,8 @@ class LayoutDrawing(QWidget):
         found, page = self.found, self.page
         if found is None or page is None:
             return None
+        if at.y() > self._areas(QRectF(self.rect()))[1].top():
+            return self._body_under(at, plan=True)
         x, z = page.metres(at)
         near = NEAR_PX / page.scale
         for one in found.stages:
@@ -197,7 +223,14 @@ class LayoutDrawing(QWidget):
             for n, span in enumerate(one.path.loop.spans):
                 if point_to_segment((x, z), span.begin, span.end) < near:
                     return ("span", one.position, n)
-        return None
+        return self._body_under(at, plan=False)
+
+    def _body_under(self, at: QPointF, *, plan: bool) -> Held | None:
+        """The smallest of what rides along under a point of either view."""
+        assert self.found is not None and self.page is not None
+        boxes = [(box_in_plan if plan else box_in_side)(self.page, one) for one in self.found.scene.bodies]
+        hit = [(box.width() * box.height(), k) for k, box in enumerate(boxes) if box.adjusted(-2, -2, 2, 2).contains(at)]
+        return ("body", min(hit)[1], int(plan)) if hit else None
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
@@ -216,8 +249,14 @@ class LayoutDrawing(QWidget):
         if held[0] == "span":
             held = ("idler", held[1], self._pull_out(held[1], x, z))
         self._held = held
-        if held[0] == "shaft":
-            self.selected = held[1]
+        if held[0] == "body":
+            one = self.found.scene.bodies[held[1]]
+            self.take_body(held[1])
+            plan_y = (self.page.plan_y - at.y()) / self.page.scale
+            self._off = QPointF(one.x - x, one.y - plan_y if held[2] else one.z - z)
+            self.picked.emit("body")
+        elif held[0] == "shaft":
+            self.selected, self.body = held[1], -1
             shaft = self.found.shafts[held[1]]
             self._off = QPointF(shaft.x - x, shaft.z - z)
         else:
@@ -231,14 +270,17 @@ class LayoutDrawing(QWidget):
             self.update()
         elif self._held is not None and self.page is not None:
             x, z = self.page.metres(at)
-            if self._held[0] == "shaft":
+            if self._held[0] == "body":
+                across = (self.page.plan_y - at.y()) / self.page.scale if self._held[2] else z
+                self.move_body(x + self._off.x(), across + self._off.y(), plan=bool(self._held[2]), gesture=self._gesture)
+            elif self._held[0] == "shaft":
                 self.move_shaft(self._held[1], x + self._off.x(), z + self._off.y(), snap=SNAP_PX / self.page.scale, gesture=self._gesture)
             else:
                 self.move_idler(self._held[1], self._held[2], x, z, gesture=self._gesture)
         elif self._pan is not None and self.page is not None:
             away = at - self._pan
             self.page = self.page._replace(axle_x=self.page.axle_x + away.x(), axle_y=self.page.axle_y + away.y())
-            self._pan, self._own_view = at, True
+            self._pan, self.own_view = at, True
             self.update()
         else:
             held = self.under(at)
@@ -268,12 +310,12 @@ class LayoutDrawing(QWidget):
     def zoom(self, at: QPointF, factor: float) -> None:
         """Nearer or further, what is under a point held there."""
         if self.page is not None:
-            self.page, self._own_view = self.page.zoomed(at, factor), True
+            self.page, self.own_view = self.page.zoomed(at, factor), True
             self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
-        if not self._own_view:
+        if not self.own_view:
             self.fit()
 
     # edits
@@ -305,6 +347,25 @@ class LayoutDrawing(QWidget):
                 layout = with_stage(layout, index, replace(stage, loop=loop))
         moved = with_shaft(layout, found.shafts, index, x, z)
         self.session.try_apply(with_layout(self.session.design, moved, f"{found.shafts[index].name.capitalize()} moved", gesture))
+
+    def move_body(self, x: float, other: float, *, plan: bool, gesture: int = -1) -> None:
+        """What is in hand to a place, to the millimetre: ahead and up, in plan ahead and left."""
+        found, which = self.found, self.body
+        if found is None or not 0 <= which < len(found.scene.bodies):
+            return
+        one = found.scene.bodies[which]
+        kept = (one.told.x, one.told.y if plan else one.told.z)
+        changes = {
+            name: Quantity(value=round(value, 3), known=Known.STATED, tolerance=old.tolerance if old is not None else None)
+            for name, value, old in zip(("x", "y" if plan else "z"), (x, other), kept, strict=True)
+        }
+        layout = with_body(found.layout, found.scene.bodies, which, **changes)
+        if self.session.try_apply(with_layout(self.session.design, layout, f"{one.name[0].upper()}{one.name[1:]} moved", gesture)):
+            have = self.found.scene.bodies if self.found is not None else ()  # a proposal that is taken up stands elsewhere in the list
+            self.body = next((k for k, now in enumerate(have) if (now.kind, now.name) == (one.kind, one.name)), -1)
+            least = [gap for gap in self.found.gaps if gap.code.startswith(f"body.{one.name}.")] if self.found is not None else []
+            near = min((gap for gap in least if math.isfinite(gap.worst)), key=lambda gap: gap.margin, default=None)
+            self.said = f"{near.between}: {self.session.say(round(near.nominal, 4), 'length')}" if near is not None else ""
 
     def move_idler(self, position: int, index: int, x: float, z: float, *, gesture: int = -1) -> None:
         """An idler to a place; the loop of stock that comes nearest is taken."""
@@ -380,7 +441,31 @@ class LayoutDrawing(QWidget):
             Qt.Key.Key_Up: (0.0, far),
             Qt.Key.Key_Down: (0.0, -far),
         }
-        if found is None or not found.stages:
+        if found is None:
+            super().keyPressEvent(event)
+        elif key in ways and 0 <= self.body < len(found.scene.bodies):
+            one, (dx, dz) = found.scene.bodies[self.body], ways[key]
+            step = 10.0 if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else 1.0
+            plan = bool(event.modifiers() & Qt.KeyboardModifier.ControlModifier)
+            by = [1e-3 * step * math.copysign(1.0, value) if value else 0.0 for value in (dx, dz)]
+            self.move_body(one.x + by[0], (one.y if plan else one.z) + by[1], plan=plan)
+        elif key == Qt.Key.Key_B:
+            self.take_body((self.body + 2) % (len(found.scene.bodies) + 1) - 1)
+            self.picked.emit("body")
+        elif key == Qt.Key.Key_W:
+            self.show_whole(not self.whole)
+        elif key == Qt.Key.Key_0:
+            self.fit()
+        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
+            self.zoom(QPointF(self.rect().center()), 1.25)
+        elif key == Qt.Key.Key_Minus:
+            self.zoom(QPointF(self.rect().center()), 0.8)
+        elif key == Qt.Key.Key_T:
+            self.tape(not self.taping)
+        elif key == Qt.Key.Key_Escape and (self.taping or self.tape_ends is not None or self.body >= 0):
+            self.tape(False)
+            self.take_body(-1)
+        elif not found.stages:
             super().keyPressEvent(event)
         elif key in ways:
             shaft = found.shafts[self.selected]
@@ -388,23 +473,14 @@ class LayoutDrawing(QWidget):
         elif key in (Qt.Key.Key_PageUp, Qt.Key.Key_PageDown):
             role = "driven" if event.modifiers() & Qt.KeyboardModifier.ShiftModifier else "driver"
             self.step_teeth(role, 1 if key == Qt.Key.Key_PageUp else -1)
-        elif key in (Qt.Key.Key_Plus, Qt.Key.Key_Equal):
-            self.zoom(QPointF(self.rect().center()), 1.25)
-        elif key == Qt.Key.Key_Minus:
-            self.zoom(QPointF(self.rect().center()), 0.8)
-        elif key == Qt.Key.Key_0:
-            self.fit()
         elif key == Qt.Key.Key_N:
+            self.body = -1
             self.selected = (self.selected + 1) % max(len(found.shafts) - 1, 1)
             self.update()
         elif key == Qt.Key.Key_I:
             self.idler_by_key()
         elif key == Qt.Key.Key_Delete:
             self.remove_idlers()
-        elif key == Qt.Key.Key_T:
-            self.tape(not self.taping)
-        elif key == Qt.Key.Key_Escape and (self.taping or self.tape_ends is not None):
-            self.tape(False)
         else:
             super().keyPressEvent(event)
 

@@ -39,8 +39,8 @@ class Page(NamedTuple):
         return self._replace(scale=scale, axle_x=at.x() - (at.x() - self.axle_x) * share, axle_y=at.y() - (at.y() - self.axle_y) * share)
 
 
-def fitted(found: LayoutStudy, side: QRectF, plan: QRectF) -> Page:
-    """A page that shows the drive and its wheel."""
+def fitted(found: LayoutStudy, side: QRectF, plan: QRectF, *, whole: bool = False) -> Page:
+    """A page that shows the drive and its wheel, or the whole vehicle with what rides along."""
     scene = found.scene
     xs, low, high = [-scene.tyre_m, scene.tyre_m], -scene.tyre_m, 0.5 * scene.tyre_m
     for shaft in found.shafts:
@@ -48,6 +48,12 @@ def fitted(found: LayoutStudy, side: QRectF, plan: QRectF) -> Page:
         xs += [shaft.x - reach, shaft.x + reach]
         high = max(high, shaft.z + reach)
         low = min(low, shaft.z - reach)
+    if whole:
+        for axle in scene.axles:
+            xs += [axle - scene.tyre_m, axle + scene.tyre_m]
+        for one in scene.bodies:
+            (x0, x1), _, (z0, z1) = one.box
+            xs, high, low = [*xs, x0, x1], max(high, z1), min(low, z0)
     wide, tall = max(xs) - min(xs), high - low
     clear = scene.clear_width.value if scene.clear_width is not None else 0.2
     several = scene.wheels_on_axle > 1
@@ -60,6 +66,9 @@ def fitted(found: LayoutStudy, side: QRectF, plan: QRectF) -> Page:
     )
     if scene.motors == 1 or not several:  # only the side that it is on
         low_y, high_y = low_y - 0.04, high_y + 0.05
+    if whole:
+        low_y = min([low_y, *(one.box[1][0] for one in scene.bodies)])
+        high_y = max([high_y, *(one.box[1][1] for one in scene.bodies)])
     scale = min(side.width() / (1.25 * wide), side.height() / (1.22 * tall), plan.height() / (high_y - low_y))
     scale = min(max(scale, LEAST), MOST)
     middle = 0.5 * (max(xs) + min(xs))

@@ -14,6 +14,7 @@ from wattagon.physics.clearance import Gap, circles_apart, gap, inside_crank_m, 
 from wattagon.physics.path import point_to_segment, segments_apart
 from wattagon.record import record
 from wattagon.study.findings.status import Status
+from wattagon.study.layout.aboard import Aboard
 from wattagon.study.layout.place import CRANK, PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.swing import axles
@@ -23,6 +24,7 @@ BESIDE_TYRE_M = 0.010  # of the first belt beside a single tyre, where nobody st
 CRANK_M, ARM_M, KICK_M, CRANK_GAP_M = 0.170, 0.014, 0.020, 0.004  # length and thickness of a crank, room around its circle; judged
 BESIDE_M = 0.010  # between two cans in line, or a can and a wheel beside it
 DECK_M = 0.020  # of a deck and what holds it, from its top
+FLAT = (VehicleKind.STREET_BOARD, VehicleKind.ALL_TERRAIN_BOARD)
 LEAN_RAD, AXIS_RAD = math.radians(18.0), math.radians(45.0)  # of a board's truck, where nobody stated it; typical
 SPAN_SLACK = 0.005  # of a span, by which a slack strand may hang out
 
@@ -93,6 +95,8 @@ class Scene:
     tread_wide_m: float
     wheels_on_axle: int
     belt_m: float  # width that the belts take
+    axles: tuple[float, float]  # rear and front, ahead of the driven one
+    bodies: tuple[Aboard, ...] = ()
 
 
 def all_gaps(scene: Scene) -> list[Found]:
@@ -202,7 +206,7 @@ def deck_under_m(scene: Scene) -> float:
 
 def _deck(scene: Scene) -> Iterator[Found]:
     """A board's deck over the can while its truck turns."""
-    if scene.vehicle_kind not in (VehicleKind.STREET_BOARD, VehicleKind.ALL_TERRAIN_BOARD) or scene.can_m <= 0.0 or not scene.stages:
+    if scene.vehicle_kind not in FLAT or scene.can_m <= 0.0 or not scene.stages:
         return
     if scene.shafts[0].x <= 0.0 and not scene.layout.behind:  # beyond the truck, where the deck rises as it likes
         if not scene.layout.obstacles:
@@ -226,12 +230,20 @@ def _deck(scene: Scene) -> Iterator[Found]:
     yield judged("can.deck", "can to deck", gap(least, tolerances), MOVING_M, swept=swept, at=at)
 
 
+def crank_at(scene: Scene) -> tuple[float, float] | None:
+    """Where the crank's axis stands; None for a vehicle without pedals."""
+    if not KINDS[scene.vehicle_kind].pedals:
+        return None
+    spot = scene.layout.crank
+    return (spot.x.value, spot.z.value) if spot is not None else CRANK
+
+
 def _cranks(scene: Scene) -> Iterator[Found]:
     """What stands in the circle of the cranks against their arms: the drive's outermost plane."""
-    if not KINDS[scene.vehicle_kind].pedals or scene.can_m <= 0.0 or not scene.stages:
+    where, motor = crank_at(scene), scene.shafts[0]
+    if where is None or scene.can_m <= 0.0 or not scene.stages:
         return
-    spot, motor = scene.layout.crank, scene.shafts[0]
-    x, z = (spot.x.value, spot.z.value) if spot is not None else CRANK
+    x, z = where
     long = scene.layout.crank_length.value if scene.layout.crank_length is not None else CRANK_M
     reach = [(motor.x, motor.z, 0.5 * scene.can_m)]
     reach += [(wheel.round.x, wheel.round.y, wheel.outside) for run in scene.stages for wheel in run.path.wheels]

@@ -14,6 +14,7 @@ from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
+from wattagon.study.layout.aboard import with_body
 from wattagon.study.layout.edits import fitted_to, told, with_layout
 from wattagon.study.layout.gaps import Found
 from wattagon.study.layout.stage import Running
@@ -232,7 +233,33 @@ def _cures_of(case: Case, found: Found) -> tuple[Edit, ...]:
         spot = Spot(x=Quantity(value=round(motor.x, 4), known=Known.STATED), z=Quantity(value=round(motor.z + down, 4), known=Known.STATED))
         words = "Motor 10 mm lower" if down < 0.0 else "Motor 10 mm higher"
         edits.append(with_layout(case.design, replace(study.layout, motor=spot), words))
+    if found.code.startswith("body."):
+        edits += _moved_body(case, study, found)
     return tuple(edits)
+
+
+def _moved_body(case: Case, study: LayoutStudy, found: Found) -> list[Edit]:
+    """The body moved each way by what is lacking, to the next millimetre; of two bodies the second one."""
+    name, to = found.code.removeprefix("body.").rsplit(".", 1)[0], found.code.rsplit(".", 1)[-1]
+    names = [one.name for one in study.scene.bodies]
+    which = names.index(to) if to in names else names.index(name) if name in names else -1
+    if which < 0 or not math.isfinite(found.worst):
+        return []
+    one, by = study.scene.bodies[which], math.ceil(1e3 * max(found.wanted - found.worst, 0.0) + 1e-6) / 1e3
+    made = []
+    for axis, way, words in (
+        ("x", 1, "ahead"),
+        ("x", -1, "back"),
+        ("z", 1, "up"),
+        ("z", -1, "down"),
+        ("y", 1, "to the left"),
+        ("y", -1, "to the right"),
+    ):
+        old = getattr(one.told, axis)
+        at = Quantity(value=round(getattr(one, axis) + way * by, 4), known=Known.STATED, tolerance=old.tolerance if old is not None else None)
+        layout = with_body(study.layout, study.scene.bodies, which, **{axis: at})
+        made.append(with_layout(case.design, layout, f"{one.name[0].upper()}{one.name[1:]} {case.say(by, 'length')} {words}"))
+    return made
 
 
 GROWTH_CLEAR, GROWTH_OVER = 0.25, 1.0  # of a chain's pitch: what sag takes, what wants a tensioner
@@ -283,6 +310,18 @@ def ringing(case: Case) -> Verdict | None:
     return Verdict(status=Status.TIGHT, title=f"Would ring at a goal's speed: {words}. Other span, an idler, another tension", margin=0.0)
 
 
+def held(case: Case) -> Verdict | None:
+    """Whether it is told what holds the pack."""
+    found = laid_out(case)
+    pack = next((one for one in found.scene.bodies if one.kind == "pack" and one.index >= 0), None) if found is not None else None
+    if pack is None:
+        return None
+    if not pack.told.held:
+        words = f"The {pack.name}: nobody told what holds it; a strap, screws or a lid, so that it stays when the vehicle lies on its side"
+        return Verdict(status=Status.NOT_CHECKED, title=words)
+    return Verdict(status=Status.CLEAR, title=f"The {pack.name} is held by {pack.told.held}; pull on it with five times its weight", margin=0.3)
+
+
 RESTS = ("tyre_diameter", "axle_diameter", "motor.x", "motor.z")
 
 
@@ -331,6 +370,7 @@ RULES: tuple[Rule, ...] = (
         growth,
         rests=("pivot.x", "pivot.z", "travel"),
     ),
+    _rule("layout.held", "A pack that comes loose tears its leads: fire is what follows a short.", held, rests=("bodies",)),
     _rule("layout.rings", "A span is a string at its tension; within 15 % of what comes once a turn it rings.", ringing),
 )
 

@@ -14,7 +14,9 @@ from wattagon.physics.belt import tone_hz
 from wattagon.physics.vibration import NEAR, orders, rings_at_rpm
 from wattagon.record import record
 from wattagon.study.drive.study import DriveStudy
-from wattagon.study.layout.gaps import Found, Scene, all_gaps
+from wattagon.study.layout.aboard import Balance, Lead, aboard, axles_m, balance, leads
+from wattagon.study.layout.aboard_gaps import body_gaps
+from wattagon.study.layout.gaps import Found, Scene, across, all_gaps
 from wattagon.study.layout.place import (
     MOUNT_M_N,
     Placed,
@@ -52,6 +54,8 @@ class LayoutStudy:
     scene: Scene
     gaps: tuple[Found, ...]
     rings: tuple[Ring, ...]
+    leads: tuple[Lead, ...]
+    balance: Balance
     inputs: Mapping[str, Input]
 
     @property
@@ -118,7 +122,10 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         tread_wide_m=0.055 if vehicle.axle_wheels == 1 else min(max(vehicle.tyre_diameter.value * 0.28, 0.03), 0.16),
         wheels_on_axle=vehicle.axle_wheels,
         belt_m=max((one.width_m or 1e-3 * (one.made.family.inner_mm or 8.0) for one in stages), default=0.0),
+        axles=axles_m(vehicle),
+        bodies=aboard(vehicle, layout, resolved, float(wheel)),
     )
+    cans = _cans(scene)
     return LayoutStudy(
         design=design,
         resolved=resolved,
@@ -126,10 +133,22 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         placed=placed,
         stages=tuple(stages),
         scene=scene,
-        gaps=tuple(all_gaps(scene)),
+        gaps=(*all_gaps(scene), *body_gaps(scene)),
         rings=tuple(_rings(drive, stages)),
+        leads=tuple(leads(scene.bodies, placed.shafts, cans)),
+        balance=balance(scene.bodies, cans, motor.mass_kg),
         inputs=_inputs(design, layout, placed),
     )
+
+
+def _cans(scene: Scene) -> list[tuple[float, float, float]]:
+    """The middle of each motor, ahead, left and up."""
+    motor = scene.shafts[0]
+    if scene.can_m <= 0.0 or not scene.stages:
+        return [(0.0, 0.0, 0.0)] * scene.motors  # in the wheel
+    low, high = across(scene)[1]
+    middle, flip = 0.5 * (low + high), -1.0 if scene.layout.behind else 1.0
+    return [(motor.x if k % 2 == 0 else flip * motor.x, middle if k % 2 == 0 else -middle, motor.z) for k in range(scene.motors)]
 
 
 def _strains(drive: DriveStudy, count: int) -> list[Strain]:
