@@ -47,6 +47,14 @@ def layout_data(found: LayoutStudy) -> dict[str, Any]:
             }
             for one in found.scene.bodies
         ],
+        "shaft_stacks": [
+            {
+                "shaft": one.stack.shaft,
+                "proposed": one.own < 0,
+                "items": [{"kind": p.kind, "name": p.name, "from_mm": 1e3 * p.begin, "to_mm": 1e3 * p.end} for p in one.pieces],
+            }
+            for one in found.stacks
+        ],
         "leads": [{"from": one.begin, "to": one.end, "length_mm": 1e3 * one.length_m} for one in found.leads],
         "balance": {
             "mass_kg": found.balance.mass_kg,

@@ -22,6 +22,7 @@ from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, 
 from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
+from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
 from wattagon.design.tree.variant import (
     ControllerChoice,
     Cooling,
@@ -41,20 +42,21 @@ from wattagon.design.tree.vehicle import Vehicle, VehicleKind
 from wattagon.design.tree.workshop import Workshop
 
 __all__ = [
-    "BODIES",
-    "HELD",
-    "SIDES",
-    "Body",
     "AMOUNT_DIMENSION",
+    "BODIES",
     "GOAL_FIELDS",
+    "HELD",
     "MOST_COURSES",
     "MOST_GOALS",
     "MOST_LEGS",
     "MOST_ON_SHELF",
     "MOST_VARIANTS",
     "SCHEMA_VERSION",
+    "SIDES",
+    "STACK_KINDS",
     "USUAL",
     "WORST",
+    "Body",
     "Brief",
     "BuildPart",
     "Carried",
@@ -79,6 +81,7 @@ __all__ = [
     "Mode",
     "MotorChoice",
     "Obstacle",
+    "OnShaft",
     "OpenWaterRow",
     "PackChoice",
     "Place",
@@ -87,6 +90,7 @@ __all__ = [
     "ReductionKind",
     "ShelfItem",
     "Spot",
+    "Stack",
     "StageChoice",
     "StageLayout",
     "TakeUp",

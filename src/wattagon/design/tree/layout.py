@@ -9,10 +9,11 @@ from enum import StrEnum
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.aboard import Body
 from wattagon.design.tree.ids import Extra, at_most, no_extra
+from wattagon.design.tree.stack import Stack
 from wattagon.errors import InputError
 from wattagon.record import record
 
-MOST_IDLERS, MOST_OBSTACLES, MOST_JACKSHAFTS, MOST_BODIES = 4, 40, 3, 40
+MOST_IDLERS, MOST_OBSTACLES, MOST_JACKSHAFTS, MOST_BODIES, MOST_STACKS = 4, 40, 3, 40, 8
 
 
 def _place(label: str, hint: str = "") -> dict[str, object]:
@@ -125,6 +126,7 @@ class Layout:
     )
     obstacles: tuple[Obstacle, ...] = ()
     bodies: tuple[Body, ...] = ()
+    stacks: tuple[Stack, ...] = ()
     flex: Quantity | None = field(
         default=None, metadata=spec("give of the deck", "length", 0.0, 0.1, "at its middle, with the rider standing on it")
     )
@@ -133,6 +135,7 @@ class Layout:
     def __post_init__(self) -> None:
         at_most("obstacles", len(self.obstacles), MOST_OBSTACLES)
         at_most("jackshafts", len(self.jackshafts), MOST_JACKSHAFTS)
+        at_most("shafts with what sits on them", len(self.stacks), MOST_STACKS)
         at_most("bodies", len(self.bodies), MOST_BODIES)
 
     def unplaced(self) -> Layout:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtWidgets import (
@@ -39,7 +40,7 @@ FIELDS = (
     ("mass", "mass"),
     ("plug_room", "room for plugs"),
 )
-CHOICES = (
+CHOICES: tuple[tuple[str, str, list[tuple[object, str]]], ...] = (
     ("plugs", "plugs at", [("", "not told"), *[(side, side) for side in SIDES]]),
     ("out", "comes out at", [("", "not told"), *[(side, side) for side in SIDES]]),
     ("held", "held by", [("", "not told"), *[(how, how) for how in HELD]]),
@@ -67,7 +68,7 @@ class AboardPanel(QWidget):
         self.add_button = QToolButton(text="Add", objectName="add-body", popupMode=QToolButton.ToolButtonPopupMode.InstantPopup)
         menu = QMenu(self.add_button)
         for kind in BODIES:
-            menu.addAction(WORDS.get(kind, kind).capitalize(), lambda kind=kind: self.add(kind))
+            menu.addAction(WORDS.get(kind, kind).capitalize()).triggered.connect(partial(self.add, kind))
         self.add_button.setMenu(menu)
         self.remove_button = QPushButton("Remove", objectName="remove-body")
         self.remove_button.clicked.connect(self.remove)
@@ -82,13 +83,13 @@ class AboardPanel(QWidget):
         for button in (self.add_button, self.take_button, self.remove_button):
             row.addWidget(button)
         row.addStretch(1)
-        column = QVBoxLayout(self)
-        column.setContentsMargins(6, 6, 6, 4)
-        column.setSpacing(4)
-        column.addWidget(self.rows, 2)
-        column.addWidget(self.balance)
-        column.addLayout(row)
-        column.addWidget(self.form, 3)
+        rows = QVBoxLayout(self)
+        rows.setContentsMargins(6, 6, 6, 4)
+        rows.setSpacing(4)
+        rows.addWidget(self.rows, 2)
+        rows.addWidget(self.balance)
+        rows.addLayout(row)
+        rows.addWidget(self.form, 3)
 
     def _bodies(self) -> tuple[Aboard, ...]:
         found = self._drawing.found
@@ -100,8 +101,11 @@ class AboardPanel(QWidget):
         with QSignalBlocker(self.rows):
             self.rows.clear()
             for k, one in enumerate(bodies):
-                sides = (*(number_text(side, "length", self._session.unit_set) for side in (one.length, one.width)), say(one.height, "length"))
-                item = QTreeWidgetItem([one.name, " × ".join(sides), say(one.mass_kg, "mass")])
+                sides = (
+                    *(number_text(side, "length", self._session.unit_set) for side in (one.length, one.width)),
+                    say(one.height, "length"),
+                )
+                item = QTreeWidgetItem([one.name, " × ".join([*sides, say(one.height, "length")]), say(one.mass_kg, "mass")])
                 if one.missing:
                     soft = THEMES[self._session.theme_name].soft
                     for column in range(3):
@@ -116,13 +120,13 @@ class AboardPanel(QWidget):
             at = found.balance
             aside = "" if abs(at.y) < 5e-4 else f", {say(abs(at.y), 'length')} {'left' if at.y > 0 else 'right'}"
             self.balance.setText(f"Drive and what rides along: {say(at.mass_kg, 'mass')}, {say(at.x, 'length')} ahead of the axle{aside}")
-        one = bodies[hand] if 0 <= hand < len(bodies) else None
-        self.take_button.setEnabled(one is not None and bool(one.missing))
-        self.remove_button.setEnabled(one is not None and one.index >= 0)
-        shown = (one.index, one.kind) if one is not None else ()
+        held = bodies[hand] if 0 <= hand < len(bodies) else None
+        self.take_button.setEnabled(held is not None and bool(held.missing))
+        self.remove_button.setEnabled(held is not None and held.index >= 0)
+        shown = (held.index, held.kind) if held is not None else ()
         if shown != self._shown:
             self._shown = shown
-            self._build(one)
+            self._build(held)
 
     def _build(self, one: Aboard | None) -> None:
         page = QWidget()
@@ -149,7 +153,7 @@ class AboardPanel(QWidget):
         self._drawing.take_body(self.rows.indexOfTopLevelItem(item) if item is not None else -1)
         self.refresh()
 
-    def add(self, kind: str) -> None:
+    def add(self, kind: str, _on: bool = False) -> None:
         """One more of a kind where such things commonly go."""
         layout = self._drawing.layout_now()
         if self._session.try_apply(
@@ -181,5 +185,7 @@ class AboardPanel(QWidget):
             kept = layout.bodies[:index] + layout.bodies[index + 1 :]
             name = bodies[hand].name
             self._drawing.take_body(-1)
-            self._session.try_apply(with_layout(self._session.design, replace(layout, bodies=kept), f"{name[0].upper()}{name[1:]} taken off"))
+            self._session.try_apply(
+                with_layout(self._session.design, replace(layout, bodies=kept), f"{name[0].upper()}{name[1:]} taken off")
+            )
             self.refresh()

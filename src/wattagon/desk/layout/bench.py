@@ -8,9 +8,9 @@ from pathlib import Path
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
 from PySide6.QtWidgets import (
+    QComboBox,
     QHBoxLayout,
     QHeaderView,
-    QLabel,
     QPushButton,
     QSlider,
     QTabWidget,
@@ -21,22 +21,23 @@ from PySide6.QtWidgets import (
 )
 
 from wattagon.design.paths import Edit
-from wattagon.design.tree import VehicleKind
 from wattagon.desk.bench import Bench
 from wattagon.desk.fields import beside, heading, soft_line
 from wattagon.desk.following import Following
 from wattagon.desk.layout.aboard import AboardPanel
 from wattagon.desk.layout.drawing import LayoutDrawing
 from wattagon.desk.layout.frame import FramePanel
+from wattagon.desk.layout.shafts import ShaftsPanel
 from wattagon.desk.layout.sheets import SheetsPanel
 from wattagon.desk.layout.stages import StagesPanel
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES
 from wattagon.exchange.units import number_text
 from wattagon.study.findings.status import URGENCY, Status
+from wattagon.study.layout.sweep import sweeps
 
 HINT = "Drag the motor: it snaps where a loop of stock lies. Pull a span for an idler; the wheel zooms, arrows nudge, page keys step teeth."
-SIDES = ("gaps", "stages", "aboard", "frame", "sheets")
+SIDES = ("gaps", "stages", "shafts", "aboard", "frame", "sheets")
 MARKS = {Status.OVER: "▼", Status.TIGHT: "–", Status.CLEAR: "○", Status.NOT_CHECKED: "·"}
 
 
@@ -63,7 +64,9 @@ class LayoutBench(Following, Bench):
         self.frame = FramePanel(session, self.drawing)
         self.sheets = SheetsPanel(session, self.drawing)
         self.side = QTabWidget(documentMode=True)
-        for widget, words in ((self.gaps, "Gaps"), (self.stages, "Stages"), (self.aboard, "Aboard"), (self.frame, "Frame"), (self.sheets, "Cutting")):
+        self.shafts = ShaftsPanel(session, self.drawing)
+        panels = {"Gaps": self.gaps, "Stages": self.stages, "Shafts": self.shafts, "Aboard": self.aboard, "Frame": self.frame}
+        for words, widget in {**panels, "Cutting": self.sheets}.items():
             self.side.addTab(widget, words)
         self.side.currentChanged.connect(self._side_chosen)
         self.drawing.picked.connect(lambda _what: self.show_side("aboard"))
@@ -85,15 +88,16 @@ class LayoutBench(Following, Bench):
         row.addWidget(heading("Layout"))
         self._variant = soft_line()
         row.addWidget(self._variant, 1)
-        self.lean_words = QLabel("truck upright")
-        self.lean_words.setProperty("voice", "soft")
-        self.lean = QSlider(Qt.Orientation.Horizontal, objectName="lean", minimum=0, maximum=18)
-        self.lean.setFixedWidth(110)
-        self.lean.setToolTip("Lean of the board: the truck turns, the can with it")
-        self.lean.setAccessibleName("Lean of the board")
-        self.lean.valueChanged.connect(self._leaned)
-        row.addWidget(self.lean_words)
-        row.addWidget(self.lean)
+        self.sweep_kind = QComboBox(objectName="sweep-kind")
+        self.sweep_kind.setToolTip("What moves: swept by the slider, with the gaps on its way")
+        self.sweep_kind.setAccessibleName("What moves")
+        self.sweep_kind.activated.connect(lambda _k: self._swept(0))
+        self.sweep = QSlider(Qt.Orientation.Horizontal, objectName="sweep", minimum=0, maximum=100)
+        self.sweep.setFixedWidth(90)
+        self.sweep.setAccessibleName("How far it moves")
+        self.sweep.valueChanged.connect(self._swept)
+        row.addWidget(self.sweep_kind)
+        row.addWidget(self.sweep)
         for name, words, tip, act in (
             ("fit", "Fit", "The drive in view (0)", lambda: self.drawing.show_whole(False)),
             ("whole", "Whole", "The whole vehicle with what rides along in view (W)", lambda: self.drawing.show_whole(True)),
@@ -116,15 +120,13 @@ class LayoutBench(Following, Bench):
         proposed = found is not None and any(shaft.proposed for shaft in found.shafts)
         words = f"{variant.id} {variant.name}".strip() if variant is not None else ""
         self._variant.setText(f"{words}, {'proposed where dotted' if proposed else 'as drawn'}" if found is not None else words)
-        board = session.docs and session.design.vehicle.kind in (VehicleKind.STREET_BOARD, VehicleKind.ALL_TERRAIN_BOARD)
-        for part in (self.lean, self.lean_words):
-            part.setVisible(bool(board))
+        self._fill_sweeps()
         self._refresh_side()
 
     def _refresh_side(self, _index: int = 0) -> None:
         """Only the side in view: a drag repaints within a frame."""
-        sides = (self._fill_gaps, self.stages.refresh, self.aboard.refresh, self.frame.refresh, self.sheets.refresh)
-        sides[self.side.currentIndex()]()
+        panels = (self.stages, self.shafts, self.aboard, self.frame, self.sheets)
+        (self._fill_gaps, *(panel.refresh for panel in panels))[self.side.currentIndex()]()
 
     def _side_chosen(self, index: int) -> None:
         """What rides along stands on the whole vehicle: that comes into view, unless a hand has zoomed."""
@@ -164,9 +166,34 @@ class LayoutBench(Following, Bench):
         self.drawing.chosen = str(item.data(0, Qt.ItemDataRole.UserRole)) if item is not None else ""
         self.drawing.update()
 
-    def _leaned(self, degrees: int) -> None:
-        self.drawing.lean_rad = math.radians(degrees)
-        self.lean_words.setText("truck upright" if not degrees else f"leaning {degrees}°")
+    def _fill_sweeps(self) -> None:
+        """The ways that something moves on this vehicle."""
+        found = self.drawing.found
+        made = sweeps(found.scene) if found is not None else []
+        codes = [one.code for one in made]
+        if codes != [self.sweep_kind.itemData(k) for k in range(self.sweep_kind.count())]:
+            self.sweep_kind.clear()
+            for one in made:
+                self.sweep_kind.addItem(one.words, one.code)
+            self.sweep.setValue(0)
+        for part in (self.sweep, self.sweep_kind):
+            part.setVisible(bool(made))
+        self._swept(self.sweep.value())
+
+    def _swept(self, hundredths: int) -> None:
+        """The drawing where the sweep in hand stands, with the gaps there and the least on the way."""
+        found, code = self.drawing.found, self.sweep_kind.currentData()
+        one = next((way for way in sweeps(found.scene) if way.code == code), None) if found is not None else None
+        self.drawing.swept = None if one is None or not hundredths else (one.code, one.most * hundredths / 100.0)
+        self.drawing.swept_words = ""
+        if one is not None and hundredths:
+            say, at = self._session.say, one.most * hundredths / 100.0
+            here = ", ".join(f"{gap.between} {say(round(gap.nominal, 4), 'length')}" for gap in one.at(at))
+            least = one.least()
+            self.drawing.swept_words = f"{one.words} {say(at, one.dimension)}: {here}"
+            if least is not None:
+                where, gap = least
+                self.drawing.swept_words += f"; least {say(round(gap.nominal, 4), 'length')} at {say(where, one.dimension)} ({gap.between})"
         self.drawing.update()
 
     def show_side(self, name: str) -> None:

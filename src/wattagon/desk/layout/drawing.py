@@ -11,14 +11,14 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Idler, Layout
-from wattagon.desk.chart.ink import Labels, pen, put_text, text_width
+from wattagon.desk.chart.ink import Labels, metrics, pen, put_text, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.layout.bodies import box_in_plan, box_in_side, paint_bodies
 from wattagon.desk.layout.page import Page, fitted
 from wattagon.desk.layout.plan import paint_plan
-from wattagon.desk.layout.side import paint_centres, paint_drive, paint_gaps, paint_lean, paint_obstacles, paint_vehicle
+from wattagon.desk.layout.side import paint_centres, paint_deck, paint_drive, paint_gaps, paint_obstacles, paint_swept, paint_vehicle
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, Theme, font
+from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.errors import WattagonError
 from wattagon.physics.path import point_to_segment
 from wattagon.study.layout.aboard import with_body
@@ -48,7 +48,8 @@ class LayoutDrawing(QWidget):
         self.body = -1  # in hand, of what rides along; -1 for none
         self.whole = False  # fitted to the whole vehicle
         self.chosen = ""  # gap
-        self.lean_rad = 0.0
+        self.swept: tuple[str, float] | None = None  # what moves, and how far
+        self.swept_words = ""
         self.taping = False
         self.tape_ends: tuple[QPointF, QPointF] | None = None
         self._held: Held | None = None
@@ -152,7 +153,9 @@ class LayoutDrawing(QWidget):
         paint_obstacles(p, page, theme, found)
         paint_bodies(p, page, theme, found, self.body, plan=False)
         paint_drive(p, page, theme, found, self.selected)
-        paint_lean(p, page, theme, found, self.lean_rad)
+        paint_deck(p, page, theme, found)
+        if self.swept is not None:
+            paint_swept(p, page, theme, found, side, *self.swept)
         labels = Labels(p, theme, side.adjusted(4, 4, -4, -4))
         paint_centres(p, page, theme, found, self.session, labels)
         paint_gaps(p, page, theme, found, self.session, labels, self.chosen)
@@ -166,9 +169,14 @@ class LayoutDrawing(QWidget):
         paint_plan(p, page, theme, found, self.session, plan)
         paint_bodies(p, page, theme, found, self.body, plan=True)
         p.restore()
-        if self.said:
+        if words := self.said or self.swept_words:
             p.setPen(theme.ink)
-            put_text(p, rect.left() + 12, side.top() + 20, self.said, font(13, 600))
+            face = font(13, 600)
+            room = QRectF(rect.left() + 12, side.top() + 6, rect.width() - 24, 3.2 * metrics(face).height())
+            p.setFont(face)
+            taken = p.boundingRect(room, Qt.TextFlag.TextWordWrap, words)
+            p.fillRect(taken.adjusted(-3, -1, 3, 1), with_alpha(theme.panel, 0.85))
+            p.drawText(room, Qt.TextFlag.TextWordWrap, words)
         p.setPen(pen(theme.electrical if self.hasFocus() else theme.rule, 1.5 if self.hasFocus() else 1.0))
         p.setBrush(Qt.BrushStyle.NoBrush)
         p.drawRect(rect.adjusted(0.5, 0.5, -1, -1))

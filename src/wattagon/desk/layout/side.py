@@ -8,7 +8,6 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPolygonF
 
-from wattagon.design.tree import VehicleKind
 from wattagon.desk.chart.ink import Labels, pen, put_text
 from wattagon.desk.layout.page import Page
 from wattagon.desk.session import Session
@@ -17,9 +16,11 @@ from wattagon.desk.vehicle_outline import View, paint_side, sizes
 from wattagon.physics.clearance import steer_rad, turned
 from wattagon.physics.path import drawn
 from wattagon.study.findings.status import URGENCY, Status
-from wattagon.study.layout.gaps import AXIS_RAD, Found, corners, deck_under_m
-from wattagon.study.layout.stage import Running, Wheel
+from wattagon.study.layout.edits import told
+from wattagon.study.layout.gaps import AXIS_RAD, FLAT, Found, across, corners, deck_under_m
+from wattagon.study.layout.stage import Running, Wheel, draw
 from wattagon.study.layout.study import LayoutStudy
+from wattagon.study.layout.swing import axle_at
 
 TEETH_FROM = 26.0  # pixels of radius from which teeth are drawn
 AWAY = ((8, -18), (8, 6), (-96, -18), (-96, 6), (14, -38), (14, 26), (-110, -40), (20, 48), (-120, 40))  # of a gap's words [px]
@@ -120,24 +121,82 @@ def paint_obstacles(p: QPainter, page: Page, theme: Theme, found: LayoutStudy) -
         p.restore()
 
 
-def paint_lean(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, lean_rad: float) -> None:
-    """The can where a truck's turn takes it, both ways, and the underside of the deck."""
+def paint_deck(p: QPainter, page: Page, theme: Theme, found: LayoutStudy) -> None:
+    """The underside of a board's deck."""
     scene = found.scene
-    if scene.deck_height is None or scene.vehicle_kind not in (VehicleKind.STREET_BOARD, VehicleKind.ALL_TERRAIN_BOARD):
+    if scene.deck_height is None or scene.vehicle_kind not in FLAT:
         return
-    under = deck_under_m(scene)
+    under, far = deck_under_m(scene), found.shafts[0].x + 2.5 * scene.can_m
     p.setPen(pen(theme.ink, 1.4, (6.0, 3.0)))
-    p.drawLine(page.side(-scene.tyre_m, under), page.side(found.shafts[0].x + 2.5 * scene.can_m, under))
-    if lean_rad <= 0.0:
-        return
-    motor = found.shafts[0]
-    half = 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
-    p.setPen(pen(theme.electrical, 1.2, (3.0, 3.0)))
+    p.drawLine(page.side(-scene.tyre_m, under), page.side(far, under))
+
+
+def paint_swept(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, area: QRectF, code: str, far: float) -> None:
+    """What moves where a sweep has brought it: the can of a turning truck, the wheel of an arm with its loop, a leaning vehicle."""
+    scene, motor = found.scene, found.shafts[0]
+    p.setPen(pen(theme.electrical, 1.4, (3.0, 3.0)))
     p.setBrush(Qt.BrushStyle.NoBrush)
-    for sign in (-1.0, 1.0):
-        _, turn = steer_rad(AXIS_RAD, sign * lean_rad)
-        at = turned(np.array([[motor.x, half, motor.z]]), AXIS_RAD, (0.0, 0.0, 0.0), -turn)[0]
-        p.drawEllipse(page.side(float(at[0]), float(at[2])), 0.5 * scene.can_m * page.scale, 0.5 * scene.can_m * page.scale)
+    if code == "truck":
+        half = 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
+        radius = 0.5 * scene.can_m * page.scale
+        for sign in (-1.0, 1.0):
+            _, turn = steer_rad(AXIS_RAD, sign * far)
+            at = turned(np.array([[motor.x, half, motor.z]]), AXIS_RAD, (0.0, 0.0, 0.0), -turn)[0]
+            p.drawEllipse(page.side(float(at[0]), float(at[2])), radius, radius)
+    elif code == "travel":
+        x, z = axle_at(scene.layout, far)
+        p.drawEllipse(page.side(x, z), scene.tyre_m * page.scale, scene.tyre_m * page.scale)
+        assert scene.layout.pivot is not None
+        p.drawLine(page.side(scene.layout.pivot.x.value, scene.layout.pivot.z.value), page.side(x, z))
+        for one in found.stages:
+            if found.shafts[one.position + 1].name == "axle":
+                moved = draw(
+                    one.made, found.shafts[one.position], found.shafts[-1]._replace(x=x, z=z), told(scene.layout, one.position).idlers
+                )
+                if moved.loop.wraps:
+                    p.drawPolygon(QPolygonF([page.side(*at) for at in drawn([wheel.round for wheel in moved.wheels], moved.loop)]))
+    else:
+        _paint_leaning(p, theme, found, area, far)
+
+
+def _paint_leaning(p: QPainter, theme: Theme, found: LayoutStudy, area: QRectF, lean: float) -> None:
+    """From behind, in the lower left corner: the tyre upright, the ground turned up to it."""
+    scene = found.scene
+    half = 0.5 * scene.tread_wide_m
+    outs = [half, *(abs(y) for lies in across(scene) for y in lies if scene.stages), *(max(map(abs, b.box[1])) for b in scene.bodies)]
+    scale = min(0.30 * area.width() / max(outs), 0.42 * area.height() / (2.0 * scene.tyre_m))
+    box = QRectF(area.left() + 10, area.bottom() - 0.55 * area.height() - 8, 0.40 * area.width(), 0.55 * area.height())
+    p.fillRect(box, with_alpha(theme.panel, 0.92))
+    p.setPen(pen(theme.rule, 1.0))
+    p.drawRect(box)
+    p.save()
+    p.setClipRect(box)
+    middle, low = box.left() + 0.35 * box.width(), box.bottom() - 0.26 * box.height()
+    at = lambda y, z: QPointF(middle + y * scale, low - (z + scene.tyre_m) * scale)
+    p.setPen(pen(theme.ink, 1.4))
+    p.setBrush(with_alpha(theme.ink, 0.12))
+    p.drawRoundedRect(QRectF(at(-half, scene.tyre_m), at(half, -scene.tyre_m)), 4.0, 4.0)
+    rects = []
+    if scene.stages:
+        belts, can = across(scene)
+        last = found.stages[-1]
+        low_r = 0.5 * last.made.outside_m(last.made.driven_m)
+        rects = [(theme.mechanical, belts, (-low_r, low_r))]
+        if scene.can_m > 0.0:
+            z = found.shafts[0].z
+            rects.append((theme.electrical, can, (z - 0.5 * scene.can_m, z + 0.5 * scene.can_m)))
+    rects += [(theme.electrical, one.box[1], one.box[2]) for one in scene.bodies if not one.missing]
+    for colour, (y0, y1), (z0, z1) in rects:
+        p.setPen(pen(colour, 1.2))
+        p.setBrush(with_alpha(colour, 0.18))
+        p.drawRect(QRectF(at(y0, z1), at(y1, z0)).normalized())
+    edge, reach = at(half, -scene.tyre_m), box.width()
+    p.setPen(pen(theme.ink, 1.8))
+    p.drawLine(edge, edge + QPointF(reach * math.cos(lean), -reach * math.sin(lean)))
+    p.drawLine(edge, edge - QPointF(reach * math.cos(lean), -reach * math.sin(lean)))
+    p.setPen(theme.soft)
+    put_text(p, box.left() + 6, box.top() + 15, f"from behind, leaning {math.degrees(lean):.0f}°", font(12))
+    p.restore()
 
 
 def shown_gaps(found: LayoutStudy) -> list[Found]:

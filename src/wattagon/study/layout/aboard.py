@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known, Quantity, weakest
@@ -244,12 +244,12 @@ def _assumed(value: float) -> Quantity:
 
 def taken(one: Aboard) -> Body:
     """A body as the layout keeps it: what was only proposed is written down as assumed."""
-    told = one.told
-    fill = {name: _assumed(getattr(one, name)) for name in ("x", "y", "z", "length", "width", "height") if getattr(told, name) is None}
+    told, names = one.told, ("x", "y", "z", "length", "width", "height")
+    fill: dict[str, Any] = {name: _assumed(getattr(one, name)) for name in names if getattr(told, name) is None}
     return replace(told, name=told.name if one.index >= 0 or told.name != one.kind else "", **fill)
 
 
-def with_body(layout: Layout, bodies: Sequence[Aboard], which: int, **changes: object) -> Layout:
+def with_body(layout: Layout, bodies: Sequence[Aboard], which: int, **changes: Any) -> Layout:
     """A layout with one of its bodies changed; one that was only proposed is taken up first, with those of its kind before it."""
     one, kept = bodies[which], list(layout.bodies)
     if one.index >= 0:

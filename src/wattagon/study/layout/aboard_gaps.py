@@ -84,7 +84,7 @@ def body_gaps(scene: Scene) -> list[Found]:
     """Of all bodies that were told; one that is only proposed is told as not checked, once."""
     found = []
     for k, one in enumerate(scene.bodies):
-        if one.missing and one.index >= 0 or one.missing and one.kind == "pack":
+        if (one.missing and one.index >= 0) or (one.missing and one.kind == "pack"):
             found.append(unknown(f"body.{one.name}.told", f"{one.name} in its place", f"its {one.missing} is not told"))
         if one.missing:
             continue
@@ -105,9 +105,7 @@ def _others(scene: Scene, one: Aboard, others: tuple[Aboard, ...]) -> Iterator[F
         boxes = [both for both in ((one, other), (other, one)) if both[0].kind == "box" and inside(both[0].box, both[1])]
         if boxes:
             box, thing = boxes[0]
-            left = min(
-                min(inner - outer for inner, outer in ((t[0], b[0]), (b[1], t[1]))) for t, b in zip(thing.box, box.box, strict=True)
-            )
+            left = min(min(inner - outer for inner, outer in ((t[0], b[0]), (b[1], t[1]))) for t, b in zip(thing.box, box.box, strict=True))
             wall = 0.003
             yield judged(_code(thing, box.name), f"{thing.name} in {box.name}", gap(left - wall, (_by(box), _by(thing))), 0.001)
             continue
@@ -140,9 +138,7 @@ def _wheels(scene: Scene, one: Aboard) -> Iterator[Found]:
         if nominal < min(best.get(name, (NEAR_M,))[0], NEAR_M):
             best[name] = nominal, _toward(one, x, 0.0, radius)
     for name, (nominal, at) in best.items():
-        yield judged(
-            _code(one, name.replace(" ", "_")), f"{one.name} to {name}", gap(nominal, (_by(one), scene.tyre_by)), MOVING_M, at=at
-        )
+        yield judged(_code(one, name.replace(" ", "_")), f"{one.name} to {name}", gap(nominal, (_by(one), scene.tyre_by)), MOVING_M, at=at)
 
 
 def _drive(scene: Scene, one: Aboard) -> Iterator[Found]:
@@ -252,7 +248,7 @@ def _cranks(scene: Scene, one: Aboard) -> Iterator[Found]:
         return
     x, z = where
     long = scene.layout.crank_length.value if scene.layout.crank_length is not None else CRANK_M
-    (x0, x1), (y0, y1), _ = one.box
+    (x0, _), (y0, y1), _ = one.box
     out = max(abs(y0), abs(y1))
     reach = from_round(one.box, x, z, 0.0, (-FAR_M, FAR_M))
     tread = scene.layout.tread

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known, Quantity
@@ -204,6 +205,13 @@ def deck_under_m(scene: Scene) -> float:
     return scene.deck_height.value - DECK_M - scene.tyre_m
 
 
+def truck_ends(scene: Scene) -> NDArray[np.float64]:
+    """Both ends of a can's axis on a truck (2, 3), as seen from the pivot: ahead, left, up [m]."""
+    motor, half = scene.shafts[0], 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
+    ahead = abs(motor.x)
+    return np.array([[ahead, half, motor.z], [ahead, -half, motor.z]])
+
+
 def _deck(scene: Scene) -> Iterator[Found]:
     """A board's deck over the can while its truck turns."""
     if scene.vehicle_kind not in FLAT or scene.can_m <= 0.0 or not scene.stages:
@@ -216,9 +224,8 @@ def _deck(scene: Scene) -> Iterator[Found]:
     if deck is None or deck.known is Known.ASSUMED:
         yield unknown("can.deck", "can to deck", "the height of the deck is not measured")
         return
-    motor, half = scene.shafts[0], 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
+    motor, ends = scene.shafts[0], truck_ends(scene)
     ahead = abs(motor.x)
-    ends = np.array([[ahead, half, motor.z], [ahead, -half, motor.z]])
     least, worst_at = math.inf, 0.0
     for lean in np.linspace(0.0, LEAN_RAD, 10):
         here = under_deck(ends, 0.5 * scene.can_m, AXIS_RAD, (0.0, 0.0, 0.0), deck_under_m(scene), float(lean))

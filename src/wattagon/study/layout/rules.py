@@ -14,6 +14,7 @@ from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
+from wattagon.study.layout import rules_fit
 from wattagon.study.layout.aboard import with_body
 from wattagon.study.layout.edits import fitted_to, told, with_layout
 from wattagon.study.layout.gaps import Found
@@ -256,7 +257,9 @@ def _moved_body(case: Case, study: LayoutStudy, found: Found) -> list[Edit]:
         ("y", -1, "to the right"),
     ):
         old = getattr(one.told, axis)
-        at = Quantity(value=round(getattr(one, axis) + way * by, 4), known=Known.STATED, tolerance=old.tolerance if old is not None else None)
+        at = Quantity(
+            value=round(getattr(one, axis) + way * by, 4), known=Known.STATED, tolerance=old.tolerance if old is not None else None
+        )
         layout = with_body(study.layout, study.scene.bodies, which, **{axis: at})
         made.append(with_layout(case.design, layout, f"{one.name[0].upper()}{one.name[1:]} {case.say(by, 'length')} {words}"))
     return made
@@ -310,16 +313,14 @@ def ringing(case: Case) -> Verdict | None:
     return Verdict(status=Status.TIGHT, title=f"Would ring at a goal's speed: {words}. Other span, an idler, another tension", margin=0.0)
 
 
-def held(case: Case) -> Verdict | None:
-    """Whether it is told what holds the pack."""
-    found = laid_out(case)
-    pack = next((one for one in found.scene.bodies if one.kind == "pack" and one.index >= 0), None) if found is not None else None
-    if pack is None:
-        return None
-    if not pack.told.held:
-        words = f"The {pack.name}: nobody told what holds it; a strap, screws or a lid, so that it stays when the vehicle lies on its side"
-        return Verdict(status=Status.NOT_CHECKED, title=words)
-    return Verdict(status=Status.CLEAR, title=f"The {pack.name} is held by {pack.told.held}; pull on it with five times its weight", margin=0.3)
+def _with(judge):  # type: ignore[no-untyped-def]
+    """A rule that asks the layout, as one of a case; None of a boat."""
+
+    def of_case(case: Case) -> Verdict | None:
+        found = laid_out(case)
+        return judge(case, found) if found is not None else None
+
+    return of_case
 
 
 RESTS = ("tyre_diameter", "axle_diameter", "motor.x", "motor.z")
@@ -370,7 +371,20 @@ RULES: tuple[Rule, ...] = (
         growth,
         rests=("pivot.x", "pivot.z", "travel"),
     ),
-    _rule("layout.held", "A pack that comes loose tears its leads: fire is what follows a short.", held, rests=("bodies",)),
+    _rule("layout.held", "A pack that comes loose tears its leads, and a short burns.", _with(rules_fit.held), rests=("bodies",)),
+    _rule(
+        "layout.bore",
+        "It holds where it fits within 0.05 mm; a smaller bore is bored out while 2 mm of metal stay, a larger takes a sleeve of 1 mm.",
+        _with(rules_fit.bore),
+        instead_of="reduction.bore",
+        rests=("motor.part",),
+    ),
+    _rule(
+        "layout.whirl",
+        "Dunkerley from the bare shaft and what sits on it, bearings and mounts at 0.6 of their stiffness; 0.7 of that speed is kept.",
+        _with(rules_fit.whirl),
+        rests=("stacks",),
+    ),
     _rule("layout.rings", "A span is a string at its tension; within 15 % of what comes once a turn it rings.", ringing),
 )
 

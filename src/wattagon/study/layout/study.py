@@ -3,15 +3,16 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts.families import toothed
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, GoalKind, Layout, StageLayout
 from wattagon.errors import InputError
 from wattagon.physics.belt import tone_hz
-from wattagon.physics.vibration import NEAR, orders, rings_at_rpm
+from wattagon.physics.vibration import BELOW, NEAR, orders, rings_at_rpm
 from wattagon.record import record
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.aboard import Balance, Lead, aboard, axles_m, balance, leads
@@ -29,7 +30,9 @@ from wattagon.study.layout.place import (
     stock_of,
     tolerance_m,
 )
+from wattagon.study.layout.stacks import Stacked, Whirl, stack_gaps, stacked, usual_stacks, whirls
 from wattagon.study.layout.stage import Running, Strain, run
+from wattagon.study.layout.sweep import lean_gaps
 from wattagon.study.resolve import Input, Resolved
 
 
@@ -54,6 +57,8 @@ class LayoutStudy:
     scene: Scene
     gaps: tuple[Found, ...]
     rings: tuple[Ring, ...]
+    stacks: tuple[Stacked, ...]
+    whirls: tuple[Whirl, ...]
     leads: tuple[Lead, ...]
     balance: Balance
     inputs: Mapping[str, Input]
@@ -126,6 +131,9 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         bodies=aboard(vehicle, layout, resolved, float(wheel)),
     )
     cans = _cans(scene)
+    on_axle = placed.shafts[-1].name == "axle"
+    stacks = stacked(layout, usual_stacks(layout, stages, scene.wheels_on_axle, scene.tread_wide_m, axle=on_axle))
+    turning = tuple(whirls(stacks, scene, _on_shafts(placed.shafts, stages, stock)))
     return LayoutStudy(
         design=design,
         resolved=resolved,
@@ -133,8 +141,10 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         placed=placed,
         stages=tuple(stages),
         scene=scene,
-        gaps=(*all_gaps(scene), *body_gaps(scene)),
-        rings=tuple(_rings(drive, stages)),
+        gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *lean_gaps(scene)),
+        rings=(*_rings(drive, stages), *_whirl_rings(drive, turning)),
+        stacks=stacks,
+        whirls=turning,
         leads=tuple(leads(scene.bodies, placed.shafts, cans)),
         balance=balance(scene.bodies, cans, motor.mass_kg),
         inputs=_inputs(design, layout, placed),
@@ -187,6 +197,27 @@ def _rings(drive: DriveStudy, stages: list[Running]) -> list[Ring]:
             hit = any(abs(speed / at - 1.0) < NEAR for at in ridden if at > 0.0)
             found.append(Ring(f"belt span{many} with the {what}", rpm, speed, hit))
     return found
+
+
+def _on_shafts(shafts: Sequence[Shaft], stages: Iterable[Running], stock: Catalogue) -> dict[str, float]:
+    """Pulleys and sprockets of stock on each shaft [kg], by its name."""
+    found: dict[str, float] = {}
+    for one in stages:
+        choice, at = one.made.choice, one.position
+        for role, teeth, name in (("driver", choice.driver_teeth, shafts[at].name), ("driven", choice.driven_teeth, shafts[at + 1].name)):
+            part = next((p for p in toothed(stock, one.made.family.id, role) if p.teeth == teeth), None)
+            found[name] = found.get(name, 0.0) + (part.mass_kg if part is not None else 0.0)
+    return found
+
+
+def _whirl_rings(drive: DriveStudy, turning: Iterable[Whirl]) -> Iterator[Ring]:
+    """Where a shaft whirls, in speed of motor and vehicle."""
+    top = drive.states["nominal"].top_speed_m_s
+    per_rpm = float(drive.resolved.load.speed_at_shaft(math.pi / 30.0 / float(drive.resolved.train.reduction.ratio)))
+    for one in turning:
+        share = one.critical_rpm / max(one.turns_rpm, 1e-9)
+        speed = top * share
+        yield Ring(f"{one.shaft} whirls", speed / per_rpm if per_rpm > 0.0 else math.nan, speed, share < 1.0 / BELOW)
 
 
 def _inputs(design: Design, layout: Layout, placed: Placed) -> dict[str, Input]:

@@ -31,17 +31,20 @@ def axles(layout: Layout) -> Iterator[tuple[float, float]]:
     if layout.pivot is None or layout.travel is None:
         yield 0.0, 0.0
         return
-    px, pz = layout.pivot.x.value, layout.pivot.z.value
-    arm, drawn = math.hypot(px, pz), math.atan2(-pz, -px)
-    if arm < 1e-6:
-        yield 0.0, 0.0
-        return
-    rise = min(layout.travel.value, 0.95 * arm)
-    # up means against the hands of a clock with the axle behind its pivot, with them ahead of it
-    sign = -1.0 if px > 0.0 else 1.0
     for k in range(STEPS + 1):
-        angle = drawn + sign * math.asin(min(rise * k / STEPS / arm, 1.0))
-        yield px + arm * math.cos(angle), pz + arm * math.sin(angle)
+        yield axle_at(layout, layout.travel.value * k / STEPS)
+
+
+def axle_at(layout: Layout, rise: float) -> tuple[float, float]:
+    """Where the driven axle is when it has risen so far from where it is drawn [m]."""
+    if layout.pivot is None:
+        return 0.0, 0.0
+    px, pz = layout.pivot.x.value, layout.pivot.z.value
+    arm = math.hypot(px, pz)
+    if arm < 1e-6:
+        return 0.0, 0.0
+    up = min(rise - pz, 0.95 * arm)  # above the pivot
+    return px - math.copysign(math.sqrt(arm * arm - up * up), px), pz + up
 
 
 def swing(layout: Layout, driver: Shaft, run: Running) -> Swing | None:
