@@ -218,7 +218,7 @@ class GapTest(unittest.TestCase):
             one = Obstacle(
                 shape="circle",
                 x=rng.uniform(-0.3, 0.1),
-                z=rng.uniform(-0.2, 0.2),
+                z=rng.uniform(-0.2, 0.0),  # above the axle it would be the deck's, under which the truck turns
                 radius=rng.uniform(0.005, 0.05),
                 right=-0.085,
                 left=0.085,

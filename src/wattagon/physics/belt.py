@@ -5,6 +5,7 @@ Sources: ISO 5294 (pulleys), ISO 5295 (rating), ISO 5296 (belts); what is derive
 
 from __future__ import annotations
 
+import functools
 import math
 from typing import NamedTuple
 
@@ -87,6 +88,7 @@ def two_pulleys(one_m: float, other_m: float, centre_m: float) -> TwoPulleys:
     return TwoPulleys(lean, span, length, math.pi - 2.0 * lean, math.pi + 2.0 * lean)
 
 
+@functools.lru_cache(maxsize=4096)  # a drag asks for the same few loops again and again
 def centre_for(one_m: float, other_m: float, length_m: float) -> float:
     """Centre distance of a belt's length [m]; nan where it is shorter than the large pulley's circle.
 

@@ -5,6 +5,7 @@ Sources: ISO 606 and ANSI B29.1 (sizes), Shigley's Mechanical Engineering Design
 
 from __future__ import annotations
 
+import functools
 import math
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
@@ -52,6 +53,7 @@ def customary_centre_m(pitch_m: float, one: int, other: int, links: float) -> fl
     return pitch_m / 8.0 * (left + math.sqrt(max(left**2 - 8.0 / math.pi**2 * (other - one) ** 2, 0.0)))
 
 
+@functools.lru_cache(maxsize=4096)  # a drag asks for the same few loops again and again
 def centre_of_links_m(pitch_m: float, one: int, other: int, links: float) -> float:
     """Centre distance of a chain; nan where it is too short.  By halving on the links, which grow with it."""
     low = 0.5 * abs(sprocket_diameter_m(pitch_m, other) - sprocket_diameter_m(pitch_m, one)) * (1.0 + 1e-9) + 1e-9

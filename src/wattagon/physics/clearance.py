@@ -55,12 +55,11 @@ def steer_rad(axis_rad: float, lean_rad: float) -> tuple[float, float]:
 
 def turned(points: NDArray[np.float64], axis_rad: float, pivot: Vector, turn_rad: float) -> NDArray[np.float64]:
     """Points (n, 3) of a hanger turned about its axis (cos b, 0, sin b) through a pivot, by Rodrigues' formula."""
-    axis = np.array([math.cos(axis_rad), 0.0, math.sin(axis_rad)])
-    away = np.asarray(points, dtype=float) - np.asarray(pivot)
-    along = away @ axis
-    cross = np.cross(axis, away)
-    made = away * math.cos(turn_rad) + cross * math.sin(turn_rad) + np.outer(along, axis) * (1.0 - math.cos(turn_rad))
-    return np.asarray(made + np.asarray(pivot))
+    a, b, c, s = math.cos(axis_rad), math.sin(axis_rad), math.cos(turn_rad), math.sin(turn_rad)
+    rest = 1.0 - c
+    turns = np.array([[c + a * a * rest, -b * s, a * b * rest], [b * s, c, -a * s], [a * b * rest, a * s, c + b * b * rest]])
+    at = np.asarray(pivot, dtype=float)
+    return np.asarray((np.asarray(points, dtype=float) - at) @ turns.T + at)
 
 
 def under_deck(ends: NDArray[np.float64], radius_m: float, axis_rad: float, pivot: Vector, deck_m: float, lean_rad: float) -> float:

@@ -101,17 +101,14 @@ class AboardPanel(QWidget):
         with QSignalBlocker(self.rows):
             self.rows.clear()
             for k, one in enumerate(bodies):
-                sides = (
-                    *(number_text(side, "length", self._session.unit_set) for side in (one.length, one.width)),
-                    say(one.height, "length"),
-                )
-                item = QTreeWidgetItem([one.name, " × ".join([*sides, say(one.height, "length")]), say(one.mass_kg, "mass")])
+                flat = [number_text(side, "length", self._session.unit_set) for side in (one.length, one.width)]
+                item = QTreeWidgetItem([one.name, " × ".join([*flat, say(one.height, "length")]), say(one.mass_kg, "mass")])
+                item.setTextAlignment(2, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 if one.missing:
                     soft = THEMES[self._session.theme_name].soft
                     for column in range(3):
                         item.setForeground(column, soft)
                     item.setToolTip(0, f"its {one.missing} is only proposed")
-                item.setTextAlignment(2, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
                 self.rows.addTopLevelItem(item)
                 if k == hand:
                     self.rows.setCurrentItem(item)

@@ -188,12 +188,13 @@ class LayoutBench(Following, Bench):
         self.drawing.swept_words = ""
         if one is not None and hundredths:
             say, at = self._session.say, one.most * hundredths / 100.0
+            far = lambda value: f"{math.degrees(value):.0f}°" if one.dimension == "angle" else say(round(value, 4), "length")
             here = ", ".join(f"{gap.between} {say(round(gap.nominal, 4), 'length')}" for gap in one.at(at))
             least = one.least()
-            self.drawing.swept_words = f"{one.words} {say(at, one.dimension)}: {here}"
+            self.drawing.swept_words = f"{one.words} {far(at)}: {here}"
             if least is not None:
                 where, gap = least
-                self.drawing.swept_words += f"; least {say(round(gap.nominal, 4), 'length')} at {say(where, one.dimension)} ({gap.between})"
+                self.drawing.swept_words += f"; least {say(round(gap.nominal, 4), 'length')} at {far(where)} ({gap.between})"
         self.drawing.update()
 
     def show_side(self, name: str) -> None:

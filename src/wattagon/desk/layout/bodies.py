@@ -28,11 +28,13 @@ def box_in_plan(page: Page, one: Aboard) -> QRectF:
     return QRectF(page.plan(x0, y1), page.plan(x1, y0)).normalized()
 
 
-def paint_bodies(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, chosen: int, *, plan: bool) -> None:
+def paint_bodies(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, chosen: int, *, plan: bool, whole: bool) -> None:
     """All of them in one view, boxes that hold others first."""
     order = sorted(range(len(found.scene.bodies)), key=lambda k: (found.scene.bodies[k].kind != "box", k))
     for k in order:
         one = found.scene.bodies[k]
+        if one.missing and not whole and k != chosen:  # a proposal does not crowd the drive
+            continue
         rect = box_in_plan(page, one) if plan else box_in_side(page, one)
         ink = theme.electrical if one.kind in ("pack", "controller", "receiver", "port", "disconnect", "light") else theme.ink
         style = (2.0, 2.0) if one.missing else ()
@@ -49,7 +51,7 @@ def paint_bodies(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, chos
             put_text(p, rect.left() + 4, min(rect.top() + 14, rect.bottom() - 3), one.name, face)
         elif k == chosen:
             put_text(p, rect.left(), rect.top() - 4, one.name, face)
-    if not plan:
+    if not plan and whole:
         _paint_balance(p, page, theme, found)
 
 

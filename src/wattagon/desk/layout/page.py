@@ -69,6 +69,8 @@ def fitted(found: LayoutStudy, side: QRectF, plan: QRectF, *, whole: bool = Fals
     if whole:
         low_y = min([low_y, *(one.box[1][0] for one in scene.bodies)])
         high_y = max([high_y, *(one.box[1][1] for one in scene.bodies)])
+        if several:
+            low_y, high_y = min(low_y, -0.5 * clear - scene.tread_wide_m), max(high_y, 0.5 * clear + scene.tread_wide_m)
     scale = min(side.width() / (1.25 * wide), side.height() / (1.22 * tall), plan.height() / (high_y - low_y))
     scale = min(max(scale, LEAST), MOST)
     middle = 0.5 * (max(xs) + min(xs))

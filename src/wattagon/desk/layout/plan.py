@@ -9,15 +9,19 @@ from wattagon.desk.chart.ink import pen, put_right, put_text
 from wattagon.desk.layout.page import Page
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
+from wattagon.desk.vehicle_outline import View, sizes
+from wattagon.desk.vehicle_outline import paint_plan as outline
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.gaps import across
 from wattagon.study.layout.place import PLATE_M
 from wattagon.study.layout.study import LayoutStudy
 
 
-def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, session: Session, area: QRectF) -> None:
-    """Everything across."""
+def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, session: Session, area: QRectF, *, whole: bool) -> None:
+    """Everything across; behind it the vehicle where all of it is in view."""
     scene, say = found.scene, session.say
+    if whole:
+        _paint_vehicle(p, page, theme, found)
     p.setPen(theme.soft)
     put_text(p, area.left() + 10, area.top() + 16, "from above", font(12))
     tread = scene.tread_wide_m
@@ -59,7 +63,7 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
     if gap is not None:
         words = gap.because if gap.status is Status.NOT_CHECKED else _told(gap.nominal, gap.between, say)
         p.setPen(theme.of(gap.status))
-        put_right(p, area.right() - 10, page.plan(0.0, 0.25 * clear).y() + 5, words, font(13, 600))  # no can lies there, ever
+        put_right(p, area.right() - 10, area.top() + 16, words, font(13, 600))
     if several and scene.clear_width is not None:
         x = page.plan(-scene.tyre_m, 0).x() - 14
         top, low = page.plan(0, 0.5 * clear).y(), page.plan(0, -0.5 * clear).y()
@@ -69,6 +73,17 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
             p.drawLine(QPointF(x - 4, y + 2), QPointF(x + 4, y - 2))
         p.setPen(theme.ink)
         put_right(p, x - 6, 0.5 * (top + low) + 4, say(clear, "length"), font(13, 600))
+
+
+def _paint_vehicle(p: QPainter, page: Page, theme: Theme, found: LayoutStudy) -> None:
+    scene, vehicle = found.scene, found.design.vehicle
+    clear = scene.clear_width.value if scene.clear_width is not None else 0.2
+    p.save()
+    p.setOpacity(0.3)
+    view = View(page.plan(scene.axles[0], 0.0), page.scale)
+    track, tread = clear + scene.tread_wide_m, scene.tread_wide_m
+    outline(p, view, theme, vehicle, sizes(vehicle, 2.0 * scene.tyre_m), motors=0, driven_wheels=0, track=track, tyre_w=tread)
+    p.restore()
 
 
 def _told(nominal: float, between: str, say) -> str:  # type: ignore[no-untyped-def]

@@ -13,18 +13,17 @@ from wattagon.desk.layout.page import Page
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.desk.vehicle_outline import View, paint_side, sizes
-from wattagon.physics.clearance import steer_rad, turned
 from wattagon.physics.path import drawn
 from wattagon.study.findings.status import URGENCY, Status
 from wattagon.study.layout.edits import told
-from wattagon.study.layout.gaps import AXIS_RAD, FLAT, Found, across, corners, deck_under_m
+from wattagon.study.layout.gaps import FLAT, Found, across, corners, deck_under_m, truck_path
 from wattagon.study.layout.stage import Running, Wheel, draw
 from wattagon.study.layout.study import LayoutStudy
 from wattagon.study.layout.swing import axle_at
 
 TEETH_FROM = 26.0  # pixels of radius from which teeth are drawn
 AWAY = ((8, -18), (8, 6), (-96, -18), (-96, 6), (14, -38), (14, 26), (-110, -40), (20, 48), (-120, 40))  # of a gap's words [px]
-SHOWN = 5  # clear gaps that are shown beside those that want attention
+SHOWN, SHOWN_WHOLE = 5, 1  # clear gaps that are shown beside those that want attention
 
 
 def paint_vehicle(p: QPainter, page: Page, theme: Theme, found: LayoutStudy) -> None:
@@ -133,16 +132,13 @@ def paint_deck(p: QPainter, page: Page, theme: Theme, found: LayoutStudy) -> Non
 
 def paint_swept(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, area: QRectF, code: str, far: float) -> None:
     """What moves where a sweep has brought it: the can of a turning truck, the wheel of an arm with its loop, a leaning vehicle."""
-    scene, motor = found.scene, found.shafts[0]
+    scene = found.scene
     p.setPen(pen(theme.electrical, 1.4, (3.0, 3.0)))
     p.setBrush(Qt.BrushStyle.NoBrush)
     if code == "truck":
-        half = 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
         radius = 0.5 * scene.can_m * page.scale
-        for sign in (-1.0, 1.0):
-            _, turn = steer_rad(AXIS_RAD, sign * far)
-            at = turned(np.array([[motor.x, half, motor.z]]), AXIS_RAD, (0.0, 0.0, 0.0), -turn)[0]
-            p.drawEllipse(page.side(float(at[0]), float(at[2])), radius, radius)
+        for _, x, z in truck_path(scene, (far,)):
+            p.drawEllipse(page.side(x, z), radius, radius)
     elif code == "travel":
         x, z = axle_at(scene.layout, far)
         p.drawEllipse(page.side(x, z), scene.tyre_m * page.scale, scene.tyre_m * page.scale)
@@ -150,9 +146,8 @@ def paint_swept(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, area:
         p.drawLine(page.side(scene.layout.pivot.x.value, scene.layout.pivot.z.value), page.side(x, z))
         for one in found.stages:
             if found.shafts[one.position + 1].name == "axle":
-                moved = draw(
-                    one.made, found.shafts[one.position], found.shafts[-1]._replace(x=x, z=z), told(scene.layout, one.position).idlers
-                )
+                idlers, driven = told(scene.layout, one.position).idlers, found.shafts[-1]._replace(x=x, z=z)
+                moved = draw(one.made, found.shafts[one.position], driven, idlers)
                 if moved.loop.wraps:
                     p.drawPolygon(QPolygonF([page.side(*at) for at in drawn([wheel.round for wheel in moved.wheels], moved.loop)]))
     else:
@@ -199,17 +194,19 @@ def _paint_leaning(p: QPainter, theme: Theme, found: LayoutStudy, area: QRectF, 
     p.restore()
 
 
-def shown_gaps(found: LayoutStudy) -> list[Found]:
-    """Gaps that have a place in side view: all that want attention, and the narrowest of the others."""
+def shown_gaps(found: LayoutStudy, *, whole: bool = False) -> list[Found]:
+    """Gaps that have a place in side view: all that want attention, and the narrowest of the others; of the whole vehicle fewer."""
     placed = [one for one in found.gaps if one.at is not None and (one.status is not Status.CLEAR or one.nominal < 4.0 * one.wanted)]
     placed.sort(key=lambda one: (URGENCY[one.status], one.margin))
     urgent = sum(one.status is not Status.CLEAR for one in placed)
-    return placed[: urgent + SHOWN]
+    return placed[: urgent + (SHOWN_WHOLE if whole else SHOWN)]
 
 
-def paint_gaps(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, session: Session, labels: Labels, chosen: str) -> None:
+def paint_gaps(
+    p: QPainter, page: Page, theme: Theme, found: LayoutStudy, session: Session, labels: Labels, chosen: str, *, whole: bool
+) -> None:
     """Each gap as a dimension that names it; where things meet they are hatched."""
-    for one in shown_gaps(found):
+    for one in shown_gaps(found, whole=whole):
         assert one.at is not None
         a, b = page.side(one.at[0], one.at[1]), page.side(one.at[2], one.at[3])
         colour = theme.of(one.status)

@@ -31,10 +31,10 @@ from wattagon.study.layout.place import tolerance_m
 
 BESIDE_M, MOVING_M = 0.003, 0.010  # wanted between still things, and to what turns; judged
 NEAR_M = 0.10  # what stands further apart than this cannot meet
-CREST_M = 2.0  # radius of a crest that is ridden over: a kerb's ramp, a dam; judged
+CREST_M = 3.0  # radius of a crest that is ridden over: a kerb's ramp, a dam; judged
 FLEX_LANDING = 2.0  # of the give under a standing rider
 INBOARD_M, HEEL_M, PEDAL_M = 0.060, 0.110, 0.055  # of a heel: beside and behind the pedal's middle; that from the arm's outside
-FAR_M = 9.0
+FAR_M, WALL_M, BEYOND_M = 9.0, 0.003, 0.05  # wall of a box, typical; how much further one looks
 ALONG = {"front": (0, 1), "rear": (0, -1), "left": (1, 1), "right": (1, -1), "top": (2, 1), "bottom": (2, -1)}  # axis, which way
 
 
@@ -106,8 +106,7 @@ def _others(scene: Scene, one: Aboard, others: tuple[Aboard, ...]) -> Iterator[F
         if boxes:
             box, thing = boxes[0]
             left = min(min(inner - outer for inner, outer in ((t[0], b[0]), (b[1], t[1]))) for t, b in zip(thing.box, box.box, strict=True))
-            wall = 0.003
-            yield judged(_code(thing, box.name), f"{thing.name} in {box.name}", gap(left - wall, (_by(box), _by(thing))), 0.001)
+            yield judged(_code(thing, box.name), f"{thing.name} in {box.name}", gap(left - WALL_M, (_by(box), _by(thing))), 0.001)
             continue
         nominal, away = apart(one.box, other.box), _away(one.box, other.box)
         if nominal < NEAR_M:
@@ -292,7 +291,15 @@ def _free(scene: Scene, one: Aboard, side: str, most: float) -> tuple[float, str
                 free, what = max(away, 0.0), name
 
     for other in scene.bodies:
-        if other is one or (other.kind == "box" and inside(other.box, one)):
+        if other is one:
+            continue
+        if other.kind == "box" and inside(other.box, one):
+            if side != other.told.out:  # its lid
+                inner = other.box[axis][1] - WALL_M - one.box[axis][1] if sign > 0 else one.box[axis][0] - other.box[axis][0] - WALL_M
+                if inner < free:
+                    free, what = max(inner, 0.0), f"the wall of the {other.name}"
+            continue
+        if one.kind == "box" and inside(one.box, other):
             continue
         met(other.name, other.box)
     for name, x, radius, y in _tyres(scene):
@@ -319,7 +326,7 @@ def _plugs(scene: Scene, one: Aboard) -> Iterator[Found]:
     if not one.told.plugs:
         return
     want = one.told.plug_room.value if one.told.plug_room is not None else PLUG_M
-    free, what = _free(scene, one, one.told.plugs, want + 0.03)
+    free, what = _free(scene, one, one.told.plugs, want + BEYOND_M)
     axis = ALONG[one.told.plugs][0]
     words = f"{one.told.plugs}, {what} stands there" if what else one.told.plugs
     yield judged(_code(one, "plugs"), f"plugs of {one.name}", gap(free - want, (_by(one, axis), 0.002)), 0.0, swept=words)
@@ -332,6 +339,6 @@ def _way_out(scene: Scene, one: Aboard) -> Iterator[Found]:
             yield unknown(_code(one, "out"), f"{one.name} out", "it is not told on which side it comes out")
         return
     own = (one.length, one.width, one.height)[ALONG[one.told.out][0]]
-    free, what = _free(scene, one, one.told.out, own)
+    free, what = _free(scene, one, one.told.out, own + BEYOND_M)
     words = f"by its {one.told.out}, {what} is in the way" if what else f"by its {one.told.out}"
     yield judged(_code(one, "out"), f"{one.name} out", gap(free - own, (0.0,)), 0.0, swept=words)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,12 +11,22 @@ from numpy.typing import NDArray
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Layout, Obstacle, VehicleKind
-from wattagon.physics.clearance import Gap, circles_apart, gap, inside_crank_m, pulley_over_ground, touches_at_rad, under_deck
+from wattagon.physics.clearance import (
+    Gap,
+    circles_apart,
+    gap,
+    inside_crank_m,
+    pulley_over_ground,
+    steer_rad,
+    touches_at_rad,
+    turned,
+    under_deck,
+)
 from wattagon.physics.path import point_to_segment, segments_apart
 from wattagon.record import record
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.aboard import Aboard
-from wattagon.study.layout.place import CRANK, PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
+from wattagon.study.layout.place import CRANK_AHEAD_M, CRANK_HIGH_M, PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.swing import axles
 
@@ -206,10 +216,11 @@ def deck_under_m(scene: Scene) -> float:
 
 
 def truck_ends(scene: Scene) -> NDArray[np.float64]:
-    """Both ends of a can's axis on a truck (2, 3), as seen from the pivot: ahead, left, up [m]."""
-    motor, half = scene.shafts[0], 0.25 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
-    ahead = abs(motor.x)
-    return np.array([[ahead, half, motor.z], [ahead, -half, motor.z]])
+    """Outer and inner end of a can's axis on a truck, on both sides where there are two (n, 3): ahead, left, up [m]."""
+    motor, can = scene.shafts[0], across(scene)[1]
+    ahead = abs(motor.x) if scene.layout.behind else motor.x
+    sides = (1.0, -1.0) if scene.motors > 1 else (1.0,)
+    return np.array([[ahead, side * y, motor.z] for side in sides for y in can])
 
 
 def _deck(scene: Scene) -> Iterator[Found]:
@@ -242,7 +253,7 @@ def crank_at(scene: Scene) -> tuple[float, float] | None:
     if not KINDS[scene.vehicle_kind].pedals:
         return None
     spot = scene.layout.crank
-    return (spot.x.value, spot.z.value) if spot is not None else CRANK
+    return (spot.x.value, spot.z.value) if spot is not None else (CRANK_AHEAD_M, CRANK_HIGH_M - scene.tyre_m)
 
 
 def _cranks(scene: Scene) -> Iterator[Found]:
@@ -286,14 +297,31 @@ def _beside(one: Obstacle, lies: tuple[float, float], *, both: bool) -> bool:
     return any(one.right < high and low < one.left for low, high in sides)
 
 
+def truck_path(scene: Scene, leans: Iterable[float]) -> list[tuple[float, float, float]]:
+    """(lean [rad], ahead, up [m]) of the ends of a can on a truck that turns, either way."""
+    ends, made = truck_ends(scene), []
+    for lean in leans:
+        _, turn = steer_rad(AXIS_RAD, lean)
+        for sign in (-1.0, 1.0):
+            made += [(lean, x, z) for x, _, z in turned(ends, AXIS_RAD, (0.0, 0.0, 0.0), sign * turn).tolist()]
+    return made
+
+
 def _obstacles(scene: Scene) -> Iterator[Found]:
     motor, radius = scene.shafts[0], 0.5 * scene.can_m
     belts, can = across(scene)
     both = scene.motors > 1
+    flat = scene.vehicle_kind in FLAT and scene.can_m > 0.0 and motor.name == "motor"
+    path = truck_path(scene, [LEAN_RAD * k / 9.0 for k in range(10)]) if flat and scene.layout.obstacles else []
     for k, one in enumerate(scene.layout.obstacles):
         if scene.can_m > 0.0 and motor.name == "motor" and _beside(one, can, both=both):
-            nominal = _to_obstacle(motor.x, motor.z, one) - radius
-            yield judged(f"obstacle.{k}.can", f"can to {one.name}", gap(nominal, (motor.tolerance, one.tolerance)), STILL_M)
+            nominal, swept, wide = to_obstacle(motor.x, motor.z, one) - radius, "", [motor.tolerance, one.tolerance]
+            if path and one.z > 0.0:  # of the deck, under which the truck turns
+                least, lean = min((to_obstacle(x, z, one) - radius, lean) for lean, x, z in path)
+                if least < nominal - 1e-6:
+                    nominal, wide = least, [*wide, 0.002]
+                    swept = f"truck turned up to {math.degrees(LEAN_RAD):.0f}° of lean, least at {math.degrees(lean):.0f}°"
+            yield judged(f"obstacle.{k}.can", f"can to {one.name}", gap(nominal, wide), STILL_M, swept=swept)
         for run in scene.stages if _beside(one, belts, both=both) else ():
             for n, span in enumerate(run.path.loop.spans):
                 out = run.made.kind.back_m() if run.made.kind is not None else 1e-3 * (run.made.family.back_mm or 4.0)
@@ -310,7 +338,7 @@ def corners(one: Obstacle) -> list[tuple[float, float]]:
     return [(one.x, one.z), (one.x2, one.z), (one.x2, one.z2), (one.x, one.z2)]
 
 
-def _to_obstacle(x: float, z: float, one: Obstacle) -> float:
+def to_obstacle(x: float, z: float, one: Obstacle) -> float:
     if one.shape == "circle":
         return math.hypot(x - one.x, z - one.z) - one.radius
     if one.shape == "line":

@@ -17,7 +17,7 @@ TOOTHED = (ReductionKind.BELT, ReductionKind.CHAIN)
 PULLEYS_APART_M, CAN_TO_AXLE_M = 0.008, 0.010  # wanted where nothing is drawn yet; typical
 FURTHER = {VehicleKind.TWO_WHEEL_DRIVE: 3.6}  # times the least place, for six teeth in mesh
 PLATE_M, PULLEY_GAP_M, FLANGE_M, MOUNT_M_N = 0.008, 0.003, 0.0015, 0.5e-6
-CRANK = (0.43, -0.03)  # of a bike, from the rear axle; typical
+CRANK_AHEAD_M, CRANK_HIGH_M = 0.43, 0.28  # of a bike, from the rear axle and above the ground; typical
 # direction from the driven shaft to the one that drives it, degrees above ahead: (last stage, those before)
 LEANS: dict[VehicleKind, tuple[float, float]] = {
     VehicleKind.ALL_TERRAIN_BOARD: (180.0, 120.0),  # behind the truck: the deck is over it
@@ -141,7 +141,7 @@ def place(vehicle: Vehicle, variant: Variant, stock: Catalogue, can_m: float, ax
     end = Shaft("axle", 0.0, 0.0, False, 0.0)
     if variant.gears is not None:
         spot = layout.crank
-        end = Shaft("crank", *CRANK, True, 0.005) if spot is None else _as_drawn("crank", spot)
+        end = Shaft("crank", *usual_crank(vehicle), True, 0.005) if spot is None else _as_drawn("crank", spot)
     shafts = [end]
     taken: list[int | None] = []
     proposed: list[bool] = []
@@ -179,6 +179,11 @@ def place(vehicle: Vehicle, variant: Variant, stock: Catalogue, can_m: float, ax
     if not count:
         shafts = [end._replace(name="motor"), end]
     return Placed(tuple(shafts), tuple(taken), tuple(proposed))
+
+
+def usual_crank(vehicle: Vehicle) -> tuple[float, float]:
+    """Where the crank's axis stands where nobody told, ahead of the rear axle and above it [m]."""
+    return CRANK_AHEAD_M, CRANK_HIGH_M - 0.5 * vehicle.tyre_diameter.value * vehicle.tyre_rolling_share.value
 
 
 MODULE_M = 0.0015  # of spur gears where nobody stated it; typical

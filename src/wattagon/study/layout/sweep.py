@@ -19,12 +19,14 @@ from wattagon.study.layout.gaps import (
     crank_at,
     deck_under_m,
     judged,
+    to_obstacle,
     truck_ends,
+    truck_path,
 )
 from wattagon.study.layout.swing import axle_at
 
 LEAN_MOST_RAD, STEPS = math.radians(45.0), 45
-DROP_M, PEDAL_OUT_M = 0.010, 0.100  # of a pedal under its axle; its outer end from the arm; typical
+PEDAL_OUT_M, PEDAL = 0.107, "pedal to ground"  # outer end of a pedal from its arm; typical
 
 
 class Here(NamedTuple):
@@ -63,9 +65,14 @@ def sweeps(scene: Scene) -> list[Sweep]:
 
 
 def _truck(scene: Scene, lean: float) -> list[Here]:
-    if scene.deck_height is None:
-        return []
-    return [Here("can to deck", under_deck(truck_ends(scene), 0.5 * scene.can_m, AXIS_RAD, (0.0, 0.0, 0.0), deck_under_m(scene), lean))]
+    """The can to the deck where it stands under it, else to the pieces of the deck's end that are drawn."""
+    path, radius = truck_path(scene, (lean,)), 0.5 * scene.can_m
+    pieces = [one for one in scene.layout.obstacles if one.z > 0.0]
+    made = [Here(f"can to {one.name}", min(to_obstacle(x, z, one) for _, x, z in path) - radius) for one in pieces]
+    if scene.deck_height is not None and (scene.shafts[0].x > 0.0 or scene.layout.behind):
+        ends = truck_ends(scene)
+        made.append(Here("can to deck", under_deck(ends, 0.5 * scene.can_m, AXIS_RAD, (0.0, 0.0, 0.0), deck_under_m(scene), lean)))
+    return made
 
 
 def _travel(scene: Scene, rise: float) -> list[Here]:
@@ -94,8 +101,8 @@ def leaning(scene: Scene, lean: float) -> list[Here]:
     where = crank_at(scene)
     if where is not None and scene.layout.tread is not None:
         long = scene.layout.crank_length.value if scene.layout.crank_length is not None else 0.170
-        out = 0.5 * scene.layout.tread.value + PEDAL_OUT_M - tyre
-        found.append(Here("pedal to ground", pulley_over_ground(scene.tyre_m, long + DROP_M - where[1], out, lean)))
+        out = 0.5 * scene.layout.tread.value + PEDAL_OUT_M
+        found.append(Here(PEDAL, pulley_over_ground(scene.tyre_m, long - where[1], out, lean)))
     return found
 
 
@@ -108,7 +115,7 @@ def lean_gaps(scene: Scene) -> Iterator[Found]:
         return
     for here in leaning(scene, BEND_RAD):
         what = here.between.removesuffix(" to ground")
-        if here.nominal > NEAR_M or what in ("pulley", "sprocket"):
+        if here.nominal > NEAR_M or what in ("pulley", "sprocket") or here.between == PEDAL:  # the bike's own
             continue
         touches = next((k for k in range(STEPS + 1) if _height(scene, k / STEPS * LEAN_MOST_RAD, here.between) <= 0.0), None)
         words = f"leaning {math.degrees(BEND_RAD):.0f}°"
