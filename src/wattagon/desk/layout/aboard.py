@@ -78,7 +78,7 @@ class AboardPanel(QWidget):
         self.balance = soft_line("", 12)
         self.form = QScrollArea(objectName="body-form", widgetResizable=True)
         self.form.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._shown: tuple[object, ...] = ()
+        self._shown: tuple[object, ...] | None = None
         row = QHBoxLayout()
         for button in (self.add_button, self.take_button, self.remove_button):
             row.addWidget(button)

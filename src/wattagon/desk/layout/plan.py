@@ -5,7 +5,7 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
 
-from wattagon.desk.chart.ink import pen, put_right, put_text
+from wattagon.desk.chart.ink import pen, put_right, put_text, text_width
 from wattagon.desk.layout.page import Page
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
@@ -72,7 +72,8 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
         for y in (top, low):
             p.drawLine(QPointF(x - 4, y + 2), QPointF(x + 4, y - 2))
         p.setPen(theme.ink)
-        put_right(p, x - 6, 0.5 * (top + low) + 4, say(clear, "length"), font(13, 600))
+        words, face = say(clear, "length"), font(13, 600)
+        put_right(p, max(x - 6, area.left() + 6 + text_width(words, face)), 0.5 * (top + low) + 4, words, face)
 
 
 def _paint_vehicle(p: QPainter, page: Page, theme: Theme, found: LayoutStudy) -> None:

@@ -169,7 +169,7 @@ class ShaftsPanel(QWidget):
         self.forget_button.clicked.connect(self.forget)
         self.form = QScrollArea(objectName="stack-form", widgetResizable=True)
         self.form.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self._shown: tuple[object, ...] = ()
+        self._shown: tuple[object, ...] | None = None
         row = QHBoxLayout()
         for button in (self.add_button, self.take_button, self.forget_button):
             row.addWidget(button)

@@ -156,6 +156,18 @@ def _usual_size(vehicle: Vehicle, resolved: Resolved, kind: str) -> tuple[float,
 def _usual_place(
     vehicle: Vehicle, resolved: Resolved, tyre_m: float, kind: str, size: tuple[float, float, float], nth: int, many: int
 ) -> tuple[float, float, float]:
+    """Where it commonly goes; the pack where the brief says that it sits."""
+    x, y, z = _common_place(vehicle, resolved, tyre_m, kind, size, nth, many)
+    if kind == "pack" and vehicle.pack_behind_front is not None:
+        x = axles_m(vehicle)[1] - vehicle.pack_behind_front.value
+    if kind == "pack" and vehicle.pack_height is not None:
+        z = vehicle.pack_height.value - tyre_m
+    return x, y, z
+
+
+def _common_place(
+    vehicle: Vehicle, resolved: Resolved, tyre_m: float, kind: str, size: tuple[float, float, float], nth: int, many: int
+) -> tuple[float, float, float]:
     """Where it commonly goes on a vehicle of this kind: pack in the middle, controllers behind it, small things behind those."""
     rear, front = axles_m(vehicle)
     base, middle = front - rear, 0.5 * (rear + front)
@@ -181,12 +193,7 @@ def _usual_place(
         "controller": (behind - 0.04 - 0.5 * size[0], aside, z),
         "receiver": (behind - 0.08 - box[0] - 0.5 * size[0], 0.0, z),
     }
-    x, y, z = places.get(kind, (start + 0.5 * pack[0] + 0.06 + 0.5 * size[0] + nth * (size[0] + 0.02), 0.0, z))
-    if kind == "pack" and vehicle.pack_behind_front is not None:
-        x = front - vehicle.pack_behind_front.value
-    if kind == "pack" and vehicle.pack_height is not None:
-        z = vehicle.pack_height.value - tyre_m
-    return x, y, z
+    return places.get(kind, (start + 0.5 * pack[0] + 0.06 + 0.5 * size[0] + nth * (size[0] + 0.02), 0.0, z))
 
 
 def leads(bodies: Sequence[Aboard], shafts: Sequence[Shaft], cans: Sequence[tuple[float, float, float]]) -> Iterator[Lead]:

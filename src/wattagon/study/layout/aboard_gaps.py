@@ -291,7 +291,7 @@ def _free(scene: Scene, one: Aboard, side: str, most: float) -> tuple[float, str
                 free, what = max(away, 0.0), name
 
     for other in scene.bodies:
-        if other is one:
+        if other is one or other.missing:
             continue
         if other.kind == "box" and inside(other.box, one):
             if side != other.told.out:  # its lid

@@ -206,7 +206,9 @@ def gap(case: Case, found: Found) -> Verdict:
     if found.status is Status.NOT_CHECKED:
         return Verdict(status=Status.NOT_CHECKED, title=f"{between}: {found.because}")
     say = case.say
-    if found.nominal < 0.0:
+    if found.nominal < 0.0 and (found.code.startswith("stack.") or found.code.endswith((".plugs", ".out"))):
+        title = f"{between}: {say(-found.nominal, 'length')} are missing"
+    elif found.nominal < 0.0:
         title = f"{between} meet by {say(-found.nominal, 'length')}"
     else:
         worst = f", at worst {say(found.worst, 'length')}" if found.worst < found.nominal - 5e-5 else ""
