@@ -14,9 +14,11 @@ from wattagon.design.parts.families import toothed
 from wattagon.design.paths import put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import Body, Layout, Obstacle, OnShaft, Spot, Stack, VehicleKind
+from wattagon.design.tree import Body, Layout, Obstacle, OnShaft, ReductionKind, Spot, Stack, StageChoice, StageLayout, VehicleKind
 from wattagon.errors import InputError
+from wattagon.exchange.layout_json import layout_data
 from wattagon.physics.clearance import crest_rise_m, pedal_lean_rad
+from wattagon.physics.gears import contact_ratio, pair_centre_m, planet_rad_s, planets
 from wattagon.physics.vibration import SOFT, bare_rpm, critical_rpm, overhung_n_m, together_rpm
 from wattagon.study.drive.study import study_drive
 from wattagon.study.findings.all import check
@@ -334,6 +336,83 @@ class BoreTest(unittest.TestCase):
         found = next(one for one in check(thick, STOCK) if one.code == "layout.bore")
         self.assertIs(found.status, Status.OVER)
         self.assertIn("of metal would stay", found.title)
+
+
+class MeshTest(unittest.TestCase):
+    """Stages without a loop."""
+
+    def with_stage(self, design, centre=None, module=None, **stage):
+        design = put(design, "variant.stages", (StageChoice(**stage),))
+        told = StageLayout(module=known(module)) if module is not None else StageLayout()
+        spot = Spot(x=known(centre), z=known(0.0)) if centre is not None else None
+        return put(design, "variant.layout", Layout(motor=spot, stages=(told,)))
+
+    def told(self, design, code):
+        return next(one for one in check(design, STOCK) if one.code.startswith(code))
+
+    def test_contact_ratio_of_a_sampled_line_of_action(self):
+        # textbook: 20 and 40 teeth of 20 degrees without shift carry 1.63 on average
+        self.assertAlmostEqual(contact_ratio(0.002, 20, 40, pair_centre_m(0.002, 20, 40)), 1.635, 2)
+        module, one, other = 0.002, 18, 60
+        centre = pair_centre_m(module, one, other)
+        bases = [0.5 * module * z * math.cos(math.radians(20.0)) for z in (one, other)]
+        # contact points lie on the common tangent of both base circles, inside both tip circles
+        reach = np.linspace(-0.02, 0.02, 40001)
+        pitch = 0.5 * module * one * math.sin(math.radians(20.0))
+        near = np.hypot(bases[0], pitch + reach) <= 0.5 * module * (one + 2)
+        far = np.hypot(bases[1], 0.5 * module * other * math.sin(math.radians(20.0)) - reach) <= 0.5 * module * (other + 2)
+        long = float(np.ptp(reach[near & far]))
+        self.assertAlmostEqual(contact_ratio(module, one, other, centre), long / (math.pi * module * math.cos(math.radians(20.0))), 3)
+
+    def test_gears_jam_mesh_or_hardly_mesh(self):
+        gear = {"kind": ReductionKind.GEAR, "driver_teeth": 20, "driven_teeth": 60, "module": 0.002}
+        for centre, status, words in (
+            (0.0795, Status.OVER, "jam"),
+            (0.080, Status.CLEAR, "teeth carry"),
+            (0.0808, Status.TIGHT, "teeth carry"),
+            (0.0815, Status.OVER, "hardly mesh"),
+        ):
+            found = self.told(self.with_stage(of(KART, "B"), centre, **gear), "layout.gears")
+            self.assertIs(found.status, status, centre)
+            self.assertIn(words, found.title)
+        few = self.with_stage(of(KART, "B"), 0.075, **{**gear, "driver_teeth": 15})
+        self.assertIn("cut under", self.told(few, "layout.gears").title)
+        self.assertIs(
+            self.told(self.with_stage(of(KART, "B"), 0.08, **{**gear, "module": None}), "layout.gears").status, Status.NOT_CHECKED
+        )
+
+    def test_a_cure_moves_the_driver_to_where_they_mesh(self):
+        design = self.with_stage(of(KART, "B"), 0.0795, kind=ReductionKind.GEAR, driver_teeth=20, driven_teeth=60, module=0.002)
+        cure = self.told(design, "layout.gears").cures[0]
+        self.assertAlmostEqual(laid(_applied(design, cure.edit)).meshes[0].off_m, 0.0, 6)
+
+    def test_planets_go_in_or_not(self):
+        # the handbook's a4, and each of its three conditions broken
+        self.assertTrue(planets(12, 60, 3).fits)
+        self.assertAlmostEqual(planet_rad_s(12, 60, 600.0), -250.0)
+        for sun, ring, count, words in ((12, 61, 3, "no whole planet"), (12, 60, 5, "not stand evenly"), (12, 60, 6, "meet each other")):
+            self.assertIn(words, planets(sun, ring, count).fault)
+        self.assertIn("not larger", planets(60, 60, 3).fault)
+        odd = self.with_stage(of(KART, "B"), kind=ReductionKind.PLANETARY, driver_teeth=12, driven_teeth=61)
+        self.assertIs(self.told(odd, "layout.gears").status, Status.OVER)
+
+    def test_a_roller_on_its_tyre(self):
+        roller = {"kind": ReductionKind.FRICTION, "roller_diameter": 0.06}
+        lies = laid(self.with_stage(of(BIKE, "C"), **roller))
+        self.assertEqual([round(grip, 2) for grip in lies.meshes[0].grip_n], [105.0, 67.5, 37.5])  # the handbook's a6, and dusty
+        for off, status in ((0.0, Status.CLEAR), (0.003, Status.OVER), (-0.01, Status.TIGHT)):
+            design = self.with_stage(of(BIKE, "C"), lies.meshes[0].fitting_m + off, **roller)
+            self.assertIs(self.told(design, "layout.roller").status, status)
+
+    def test_they_stand_in_the_terminals_stages_too(self):
+        two = (
+            StageChoice(kind=ReductionKind.PLANETARY, driver_teeth=12, driven_teeth=60),
+            StageChoice(kind=ReductionKind.BELT, profile="5M", driver_teeth=20, driven_teeth=40, width_mm=15.0),
+        )
+        made = layout_data(laid(put(put(of(KART, "B"), "variant.layout", None), "variant.stages", two)))["stages"]
+        self.assertEqual([stage["kind"] for stage in made], ["planetary", "belt"])
+        self.assertEqual(set(made[1]) - set(made[0]), set())
+        self.assertEqual(made[0]["planets"], {"count": 3, "teeth": 24, "fault": None})
 
 
 class SweepTest(unittest.TestCase):

@@ -5,7 +5,9 @@ from __future__ import annotations
 import math
 from typing import Any
 
+from wattagon.design.tree import ReductionKind
 from wattagon.study.bands.errors import wide
+from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy
 from wattagon.study.resolve import Input
@@ -19,7 +21,7 @@ def layout_data(found: LayoutStudy) -> dict[str, Any]:
             {"name": s.name, "x_mm": 1e3 * s.x, "z_mm": 1e3 * s.z, "proposed": s.proposed, "tolerance_mm": 1e3 * s.tolerance}
             for s in found.shafts
         ],
-        "stages": [_stage(one) for one in found.stages],
+        "stages": _in_order(found),
         "gaps": [
             {
                 "between": gap.between,
@@ -65,6 +67,12 @@ def layout_data(found: LayoutStudy) -> dict[str, Any]:
         "rings": [{"what": r.what, "rpm": r.rpm, "speed_m_s": r.speed_m_s, "ridden": r.ridden} for r in found.rings],
         "inputs": {path: _input(path, item) for path, item in found.inputs.items()},
     }
+
+
+def _in_order(found: LayoutStudy) -> list[dict[str, Any]]:
+    """Stages from the motor on, those with a loop and those without."""
+    made = {one.position: _stage(one) for one in found.stages} | {one.position: _meshed(one) for one in found.meshes}
+    return [made[k] for k in sorted(made)]
 
 
 def _input(path: str, item: Input) -> dict[str, Any]:
@@ -116,6 +124,36 @@ def _stage(one: Running) -> dict[str, Any]:
             }
             for wheel, wrap in zip(one.path.wheels, loop.wraps or [math.nan] * len(one.path.wheels), strict=True)
         ],
+    }
+
+
+NO_LOOP = (
+    *("profile", "pitch_mm", "loop", "in_stock", "length_mm", "off_mm", "path_length_mm", "real", "fault", "teeth_in_mesh", "span_mm"),
+    *("tension_n", "pull_n", "tone_hz", "force_n", "deflection_mm", "jump_nm", "jump_warm_nm", "loose_nm", "shear_nm", "width_mm"),
+    *("belt_speed_m_s", "slot_mm"),
+)
+
+
+def _meshed(one: Meshed) -> dict[str, Any]:
+    """A stage without a loop: what belongs to loops is null."""
+    choice, set_of = one.choice, one.planets
+    roller = choice.kind is ReductionKind.FRICTION
+    return {
+        "kind": choice.kind.value,
+        "teeth": None if roller else [choice.driver_teeth, choice.driven_teeth],
+        "centre_mm": 1e3 * one.centre_m,
+        "fitting_centre_mm": 1e3 * one.fitting_m,
+        **dict.fromkeys(NO_LOOP),
+        "wrap_deg": [],
+        "shaft_load_n": [None, None],
+        "path": [],
+        "off_mm": 1e3 * one.off_m,
+        "module_mm": _mm(one.module_m),
+        "contact_ratio": _or_none(one.contact),
+        "planets": {"count": one.planet_count, "teeth": _or_none(set_of.teeth), "fault": set_of.fault or None} if set_of else None,
+        "planet_rpm": _or_none(one.planet_rpm),
+        "press_n": _or_none(one.press_n),
+        "grip_n": [_or_none(value) for value in one.grip_n] if roller else None,
     }
 
 

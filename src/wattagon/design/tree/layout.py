@@ -65,6 +65,10 @@ class StageLayout:
         default=None, metadata=spec("flange", "length", 0.0, 0.03, "height over the outside circle; empty: 1.5 mm")
     )
     idlers: tuple[Idler, ...] = ()
+    module: Quantity | None = field(
+        default=None, metadata=spec("module of the gears", "length", 0.0002, 0.02, "pitch diameter over teeth; empty: 1.5 mm")
+    )
+    planets: int | None = field(default=None, metadata=spec("planets", "number", 2, 8, "of a planetary set; empty: 3"))
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

@@ -473,7 +473,7 @@ class LayoutDrawing(QWidget):
         elif key == Qt.Key.Key_Escape and (self.taping or self.tape_ends is not None or self.body >= 0):
             self.tape(False)
             self.take_body(-1)
-        elif not found.stages:
+        elif not found.scene.can_stands:
             super().keyPressEvent(event)
         elif key in ways:
             shaft = found.shafts[self.selected]

@@ -32,7 +32,7 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
     p.drawLine(page.plan(0, half), page.plan(0, -half))
     for middle in (0.5 * (clear + tread), -0.5 * (clear + tread)) if several else (0.0,):
         _rect(p, page, theme.ink, 0.10, -scene.tyre_m, scene.tyre_m, middle - 0.5 * tread, middle + 0.5 * tread, radius=4.0)
-    if not found.stages or scene.can_m <= 0.0:
+    if not scene.can_stands:
         return
     belts, can = across(scene)
     ends: list[tuple[float, float, float]] = []
@@ -46,6 +46,10 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
             r0, r1 = 0.5 * one.made.driver_m, 0.5 * one.made.driven_m
             aside = 0.0 if one.position == len(found.stages) - 1 else -0.02 * side  # an earlier stage runs further in
             _rect(p, page, theme.mechanical, 0.22, x0 - r0, x1 + r1, y0 + aside, y1 + aside)
+        for mesh in found.meshes:
+            for disc in mesh.discs[:2]:
+                x0, x1 = sorted((flip * (disc.x - disc.radius), flip * (disc.x + disc.radius)))
+                _rect(p, page, theme.mechanical, 0.18, x0, x1, y0, y1, radius=2.0)
         motor = found.shafts[0]
         x, plate = flip * motor.x, found.layout.plate.value if found.layout.plate is not None else PLATE_M
         _rect(p, page, theme.ink, 0.35, x - 0.55 * scene.can_m, x + 0.55 * scene.can_m, side * can[1], side * (can[1] + plate))

@@ -8,6 +8,7 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPolygonF
 
+from wattagon.design.tree import ReductionKind
 from wattagon.desk.chart.ink import Labels, pen, put_text
 from wattagon.desk.layout.page import Page
 from wattagon.desk.session import Session
@@ -53,6 +54,11 @@ def paint_drive(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, selec
         p.drawEllipse(page.side(motor.x, motor.z), radius, radius)
     for one in found.stages:
         paint_stage(p, page, theme, one)
+    for mesh in found.meshes:
+        for disc in mesh.discs:
+            p.setPen(pen(theme.mechanical, 1.4, (6.0, 2.0, 1.0, 2.0) if mesh.choice.kind is not ReductionKind.FRICTION else ()))
+            p.setBrush(with_alpha(theme.mechanical, 0.10))
+            p.drawEllipse(page.side(disc.x, disc.z), disc.radius * page.scale, disc.radius * page.scale)
     for shaft in found.shafts:
         at = page.side(shaft.x, shaft.z)
         p.setPen(pen(theme.ink, 1.2, (2.0, 2.0) if shaft.proposed else ()))
@@ -253,6 +259,14 @@ def paint_centres(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, ses
         places = [middle + QPointF(*away) for away in ((-50, -20), (-50, 8), (-50, -44), (-50, 34), (20, -60))]
         wrong = bool(second) or not one.in_stock
         labels.text(places, words, theme.over if wrong else theme.mechanical, font(13, 600), second=second, second_colour=theme.over)
+    for mesh in found.meshes:
+        driver, driven = found.shafts[mesh.position], found.shafts[mesh.position + 1]
+        middle = (page.side(driver.x, driver.z) + page.side(driven.x, driven.z)) * 0.5
+        off = session.say(round(abs(mesh.off_m), 5), "length")
+        second = "" if abs(mesh.off_m) < 1e-4 else f"{off} {'too far' if mesh.off_m > 0 else 'too near'}"
+        words = session.say(round(mesh.centre_m, 5), "length") if mesh.centre_m > 0.0 else f"{mesh.planet_count} planets"
+        places = [middle + QPointF(*away) for away in ((-50, -20), (-50, 8), (-50, -44), (-50, 34))]
+        labels.text(places, words, theme.mechanical, font(13, 600), second=second, second_colour=theme.over)
 
 
 def frame_of(found: LayoutStudy, page: Page) -> QRectF:

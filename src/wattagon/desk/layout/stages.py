@@ -3,15 +3,25 @@
 from __future__ import annotations
 
 import math
+from dataclasses import replace
+from functools import partial
+from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFormLayout, QFrame, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFormLayout, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
+from wattagon.design.quantity import Known, Quantity
+from wattagon.design.tree import Layout, ReductionKind
+from wattagon.desk.fields import refuse
 from wattagon.desk.layout.drawing import LayoutDrawing
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
-from wattagon.study.layout.edits import fitted_to, stepped
+from wattagon.errors import WattagonError
+from wattagon.exchange.units import parse, whole
+from wattagon.study.layout.edits import fitted_to, stepped, with_layout, with_stage
+from wattagon.study.layout.edits import told as told_of
+from wattagon.study.layout.meshes import GROUNDS, Meshed
 from wattagon.study.layout.stage import Running
 
 
@@ -22,6 +32,7 @@ class StagesPanel(QScrollArea):
         super().__init__()
         self._session, self._drawing = session, drawing
         self._labels: dict[str, QLabel] = {}
+        self._fields: dict[tuple[int, str], QLineEdit] = {}
         self._made: tuple[object, ...] = ()
         self.setObjectName("layout-stages")
         self.setWidgetResizable(True)
@@ -30,7 +41,9 @@ class StagesPanel(QScrollArea):
     def refresh(self) -> None:
         """Figures of the drawing as it is."""
         found = self._drawing.found
-        made = tuple((one.position, one.made.family.id) for one in found.stages) if found is not None else ()
+        made: tuple[object, ...] = ()
+        if found is not None:
+            made = (*((one.position, one.made.family.id) for one in found.stages), *((m.position, m.choice.kind) for m in found.meshes))
         if made != self._made or not self._labels:
             self._made = made
             self._build()
@@ -38,14 +51,23 @@ class StagesPanel(QScrollArea):
             for one in found.stages:
                 for name, words in self._figures(one).items():
                     self._labels[f"{one.position}.{name}"].setText(words)
+            for mesh in found.meshes:
+                for name, words in self._of_mesh(mesh).items():
+                    self._labels[f"{mesh.position}.{name}"].setText(words)
+                told = told_of(found.layout, mesh.position)
+                for (position, asked), field in self._fields.items():
+                    if position == mesh.position and not field.hasFocus():
+                        value = getattr(told, asked)
+                        text = "" if value is None else str(value) if asked == "planets" else self._session.say(value.value, "length")
+                        field.setText(text)
 
     def _build(self) -> None:
-        body, self._labels = QWidget(), {}
+        body, self._labels, self._fields = QWidget(), {}, {}
         column = QVBoxLayout(body)
         column.setContentsMargins(6, 4, 8, 6)
         found = self._drawing.found
-        if found is None or not found.stages:
-            empty = QLabel("No belt or chain in this drive.")
+        if found is None or not (found.stages or found.meshes):
+            empty = QLabel("No belt, chain, gear or roller in this drive.")
             empty.setProperty("voice", "soft")
             empty.setWordWrap(True)
             column.addWidget(empty)
@@ -67,8 +89,72 @@ class StagesPanel(QScrollArea):
                 self._labels[f"{one.position}.{name}"] = label
                 form.addRow(self._soft(words), label)
             column.addWidget(frame)
+        for mesh in found.meshes if found is not None else ():
+            column.addWidget(self._mesh_form(mesh))
         column.addStretch(1)
         swap_contents(self, body)
+
+    def _mesh_form(self, mesh: Meshed) -> QFrame:
+        frame = QFrame()
+        form = QFormLayout(frame)
+        form.setContentsMargins(0, 2, 0, 8)
+        form.setVerticalSpacing(3)
+        head = QLabel()
+        head.setFont(font(13, 600))
+        self._labels[f"{mesh.position}.head"] = head
+        form.addRow(head)
+        roller = mesh.choice.kind is ReductionKind.FRICTION
+        asked = () if roller else (("module", "Module"), ("planets", "Planets")) if mesh.planets is not None else (("module", "Module"),)
+        for name, words in asked:
+            field = QLineEdit(objectName=f"{name}-{mesh.position}")
+            field.setAccessibleName(words)
+            field.setPlaceholderText(str(mesh.planet_count) if name == "planets" else self._session.say(mesh.module_m, "length"))
+            field.editingFinished.connect(partial(self._typed, mesh.position, name))
+            self._fields[mesh.position, name] = field
+            form.addRow(self._soft(words), field)
+        rows = (
+            (("grip", "Holds"), ("centre", "Between the middles")) if roller else (("centre", "Between the middles"), ("mesh", "In mesh"))
+        )
+        for name, words in rows:
+            label = QLabel()
+            label.setWordWrap(True)
+            self._labels[f"{mesh.position}.{name}"] = label
+            form.addRow(self._soft(words), label)
+        return frame
+
+    def _of_mesh(self, mesh: Meshed) -> dict[str, str]:
+        say, choice = self._session.say, mesh.choice
+        if choice.kind is ReductionKind.FRICTION:
+            holds = [f"{say(grip, 'force') if math.isfinite(grip) else 'all'} {on}" for grip, on in zip(mesh.grip_n, GROUNDS, strict=True)]
+            near = f"{say(round(mesh.centre_m, 4), 'length')}, {say(round(mesh.fitting_m, 4), 'length')} lie on each other"
+            return {"head": "Roller on the tyre", "grip": ", ".join(holds), "centre": near}
+        if mesh.planets is not None:
+            fits = mesh.planets.fault or f"{mesh.planet_count} planets of {mesh.planets.teeth:.0f} teeth fit"
+            turns = f"; {say(abs(mesh.planet_rpm), 'rpm')} on their pins" if math.isfinite(mesh.planet_rpm) else ""
+            head = f"Planetary set, sun {choice.driver_teeth}, ring {choice.driven_teeth}"
+            return {"head": head, "centre": "sun and carrier on one axis", "mesh": fits + turns}
+        carries = f"{mesh.contact:.2f} teeth carry" if math.isfinite(mesh.contact) else "they jam"
+        near = f"{say(round(mesh.centre_m, 5), 'length')}, {say(round(mesh.fitting_m, 5), 'length')} fit"
+        return {"head": f"Gears {choice.driver_teeth}:{choice.driven_teeth}", "centre": near, "mesh": carries}
+
+    def _typed(self, position: int, name: str) -> None:
+        session, field = self._session, self._fields[position, name]
+        if not field.isModified() or not session.docs:
+            return
+        field.setModified(False)
+        text, layout = field.text().strip(), session.design.variant().layout or Layout()
+        try:
+            value: Any = None
+            if text:
+                known = lambda number: Quantity(value=number, known=Known.STATED)
+                value = whole(text, "number", name) if name == "planets" else known(parse(text, "length", session.unit_set, field=name))
+            stage = with_stage(layout, position, replace(told_of(layout, position), **{name: value}))
+            session.apply(with_layout(session.design, stage, f"{name.capitalize()} {text or 'not told'}"))
+        except WattagonError as refusal:
+            refuse(field, True)
+            session.told.emit(str(refusal), True)
+            return
+        refuse(field, False)
 
     def _soft(self, words: str) -> QLabel:
         label = QLabel(words)

@@ -142,7 +142,7 @@ def _wheels(scene: Scene, one: Aboard) -> Iterator[Found]:
 
 def _drive(scene: Scene, one: Aboard) -> Iterator[Found]:
     """Cans and loops."""
-    if scene.can_m > 0.0 and scene.shafts[0].name == "motor" and scene.stages:
+    if scene.can_stands:
         motor = scene.shafts[0]
         belts, can = across(scene)
         sides = (1.0, -1.0) if scene.motors > 1 else (1.0,)
@@ -304,7 +304,7 @@ def _free(scene: Scene, one: Aboard, side: str, most: float) -> tuple[float, str
         met(other.name, other.box)
     for name, x, radius, y in _tyres(scene):
         met(name, ((x - radius, x + radius), y, (-radius, radius)))
-    if scene.can_m > 0.0 and scene.stages and scene.shafts[0].name == "motor":
+    if scene.can_stands:
         motor, (low, high) = scene.shafts[0], across(scene)[1]
         r = 0.5 * scene.can_m
         met("the can", ((motor.x - r, motor.x + r), (min(low, high), max(low, high)), (motor.z - r, motor.z + r)))

@@ -10,7 +10,7 @@ from numpy.typing import NDArray
 
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Layout, Obstacle, VehicleKind
+from wattagon.design.tree import Layout, Obstacle, ReductionKind, VehicleKind
 from wattagon.physics.clearance import (
     Gap,
     circles_apart,
@@ -26,6 +26,7 @@ from wattagon.physics.path import point_to_segment, segments_apart
 from wattagon.record import record
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.aboard import Aboard
+from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.place import CRANK_AHEAD_M, CRANK_HIGH_M, PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.swing import axles
@@ -106,8 +107,19 @@ class Scene:
     tread_wide_m: float
     wheels_on_axle: int
     belt_m: float  # width that the belts take
+    meshes: tuple[Meshed, ...]  # stages without a loop
     axles: tuple[float, float]  # rear and front, ahead of the driven one
     bodies: tuple[Aboard, ...] = ()
+
+    @property
+    def can_stands(self) -> bool:
+        """Whether a can stands beside what it drives, instead of in the wheel."""
+        return self.can_m > 0.0 and bool(self.stages or self.meshes) and self.shafts[0].name == "motor"
+
+    @property
+    def roller(self) -> bool:
+        """Whether the motor turns a roller on the tyre."""
+        return any(one.position == 0 and one.choice.kind is ReductionKind.FRICTION for one in self.meshes)
 
 
 def all_gaps(scene: Scene) -> list[Found]:
@@ -145,7 +157,7 @@ def _wheels_of_stages(scene: Scene) -> Iterator[Found]:
 def _motor(scene: Scene) -> Iterator[Found]:
     """The can against the axle, the tyre beside it and other shafts' wheels in its own plane."""
     motor, axle = scene.shafts[0], scene.shafts[-1]
-    if scene.can_m <= 0.0 or motor.name != "motor" or not scene.stages:
+    if not scene.can_stands:
         return
     radius = 0.5 * scene.can_m
     nominal = circles_apart((motor.x, motor.z), radius, (axle.x, axle.z), scene.axle_m)
@@ -176,7 +188,7 @@ def stack_m(scene: Scene) -> tuple[float, float]:
 
 
 def _between_wheels(scene: Scene) -> Iterator[Found]:
-    if scene.wheels_on_axle < 2 or scene.can_m <= 0.0 or not scene.stages:
+    if scene.wheels_on_axle < 2 or not scene.can_stands:
         return
     width = scene.clear_width
     long, by = stack_m(scene)
@@ -225,7 +237,7 @@ def truck_ends(scene: Scene) -> NDArray[np.float64]:
 
 def _deck(scene: Scene) -> Iterator[Found]:
     """A board's deck over the can while its truck turns."""
-    if scene.vehicle_kind not in FLAT or scene.can_m <= 0.0 or not scene.stages:
+    if scene.vehicle_kind not in FLAT or not scene.can_stands:
         return
     if scene.shafts[0].x <= 0.0 and not scene.layout.behind:  # beyond the truck, where the deck rises as it likes
         if not scene.layout.obstacles:
@@ -259,7 +271,7 @@ def crank_at(scene: Scene) -> tuple[float, float] | None:
 def _cranks(scene: Scene) -> Iterator[Found]:
     """What stands in the circle of the cranks against their arms: the drive's outermost plane."""
     where, motor = crank_at(scene), scene.shafts[0]
-    if where is None or scene.can_m <= 0.0 or not scene.stages:
+    if where is None or not scene.can_stands:
         return
     x, z = where
     long = scene.layout.crank_length.value if scene.layout.crank_length is not None else CRANK_M
@@ -280,7 +292,12 @@ def across(scene: Scene) -> tuple[tuple[float, float], tuple[float, float]]:
     """(belts, can) of one drive across the vehicle, from the middle outwards [m]."""
     plate = scene.layout.plate.value if scene.layout.plate is not None else PLATE_M
     free = scene.layout.pulley_gap.value if scene.layout.pulley_gap is not None else PULLEY_GAP_M
-    if scene.wheels_on_axle > 1:
+    if scene.roller:  # in the tyre's plane, its can beside it: outwards of the one tyre, inwards of two
+        several, clear = scene.wheels_on_axle > 1, scene.clear_width.value if scene.clear_width is not None else 0.2
+        inner = 0.5 * clear if several else -0.5 * scene.tread_wide_m
+        belts, away = (inner, inner + scene.tread_wide_m), free + plate
+        can = (inner - away - scene.can_long_m, inner - away) if several else (belts[1] + away, belts[1] + away + scene.can_long_m)
+    elif scene.wheels_on_axle > 1:
         out = 0.5 * (scene.clear_width.value if scene.clear_width is not None else 0.2)
         belts = out - scene.belt_m, out
         can = belts[0] - free - plate - scene.can_long_m, belts[0] - free - plate

@@ -18,6 +18,7 @@ from wattagon.study.layout import rules_fit
 from wattagon.study.layout.aboard import with_body
 from wattagon.study.layout.edits import fitted_to, told, with_layout
 from wattagon.study.layout.gaps import Found
+from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy, study_layout
 from wattagon.study.layout.swing import BELT_SHARE, swing
@@ -325,6 +326,21 @@ def _with(judge):  # type: ignore[no-untyped-def]
     return of_case
 
 
+def _meshes(case: Case) -> list[tuple[str, Meshed]]:
+    found = laid_out(case)
+    return [(str(one.position), one) for one in found.meshes] if found is not None else []
+
+
+def _of_mesh(judge):  # type: ignore[no-untyped-def]
+    """A rule that asks a stage without a loop."""
+
+    def of_case(case: Case, one: Meshed) -> Verdict | None:
+        found = laid_out(case)
+        return judge(case, found, one) if found is not None else None
+
+    return of_case
+
+
 RESTS = ("tyre_diameter", "axle_diameter", "motor.x", "motor.z")
 
 
@@ -387,6 +403,14 @@ RULES: tuple[Rule, ...] = (
         _with(rules_fit.whirl),
         rests=("stacks",),
     ),
+    _rule(
+        "layout.gears",
+        "Unshifted involutes of 20 degrees; 1.2 teeth are to carry. A planetary set stands evenly only with whole counts.",
+        _of_mesh(rules_fit.gears),
+        _meshes,
+        rests=("module",),
+    ),
+    _rule("layout.roller", "Half of tyre and roller apart; what it holds is press times grip.", _of_mesh(rules_fit.roller_place), _meshes),
     _rule("layout.rings", "A span is a string at its tension; within 15 % of what comes once a turn it rings.", ringing),
 )
 

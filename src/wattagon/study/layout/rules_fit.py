@@ -9,9 +9,12 @@ from wattagon.design.parts import ProfilePart, ToothedPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit
 from wattagon.design.tree import ReductionKind
+from wattagon.physics.gears import LEAST_CONTACT, UNDERCUT
 from wattagon.physics.vibration import BELOW, allowed_off_m, imbalance_n
 from wattagon.study.findings.rule import Case, Verdict
 from wattagon.study.findings.status import Status
+from wattagon.study.layout.edits import with_layout, with_shaft
+from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.study import LayoutStudy
 
 FITS_MM = 0.05  # with a retaining compound
@@ -105,3 +108,73 @@ def whirl(case: Case, found: LayoutStudy) -> Verdict | None:
     if status is not Status.CLEAR:
         title += ": a thicker shaft, bearings nearer to each other, or a lighter pulley"
     return Verdict(status=status, title=title, margin=1.0 - share / BELOW)
+
+
+NEAR_SHARE, FAR_SHARE = -0.02, 0.25  # of a module: teeth jam, and what still meshes well
+
+
+def gears(case: Case, found: LayoutStudy, one: Meshed) -> Verdict | None:
+    """A gear pair in its place, a planetary set by its counts."""
+    many = f" {one.position + 1}" if len(found.meshes) + len(found.stages) > 1 else ""
+    say = case.say
+    if one.planets is not None:
+        if not one.planets.fits:
+            return Verdict(status=Status.OVER, title=f"Planetary set{many} cannot be put together: {one.planets.fault}", margin=-1.0)
+        turns = say(abs(one.planet_rpm) * 1.0, "rpm")
+        title = f"Planetary set{many}: {one.planet_count} planets of {one.planets.teeth:.0f} teeth fit, turning at {turns} on their pins"
+        return Verdict(status=Status.CLEAR, title=title, margin=0.3)
+    if one.choice.kind is not ReductionKind.GEAR:
+        return None
+    small = min(one.choice.driver_teeth, one.choice.driven_teeth)
+    where = f"{say(one.centre_m, 'length')} apart, {say(one.fitting_m, 'length')} fit module {1e3 * one.module_m:g}"
+    if not one.module_told:
+        return Verdict(status=Status.NOT_CHECKED, title=f"Gears{many}: their module is not told, {1e3 * one.module_m:g} mm is taken")
+    off = one.off_m / one.module_m
+    if off < NEAR_SHARE or not math.isfinite(one.contact):
+        return Verdict(status=Status.OVER, title=f"Gears{many} jam: {where}", margin=-1.0, candidates=_to_centre(case, found, one))
+    if one.contact < LEAST_CONTACT:
+        title = f"Gears{many} hardly mesh, {one.contact:.2f} teeth carry where {LEAST_CONTACT:g} are wanted: {where}"
+        return Verdict(status=Status.OVER, title=title, margin=one.contact / LEAST_CONTACT - 1.0, candidates=_to_centre(case, found, one))
+    status = Status.TIGHT if off > FAR_SHARE or small < UNDERCUT else Status.CLEAR
+    words = f"; {small} teeth are cut under at the root unless they are shifted" if small < UNDERCUT else ""
+    title = f"Gears{many}: {one.contact:.2f} teeth carry, {where}{words}"
+    margin = one.contact / LEAST_CONTACT - 1.0
+    return Verdict(status=status, title=title, margin=margin, candidates=_to_centre(case, found, one))
+
+
+def _to_centre(case: Case, found: LayoutStudy, one: Meshed) -> Callable[[], tuple[Edit, ...]]:
+    """The driver moved along the line of centres to where it meshes."""
+
+    def edits() -> tuple[Edit, ...]:
+        driver, driven = found.shafts[one.position], found.shafts[one.position + 1]
+        if one.centre_m <= 0.0 or abs(one.off_m) < 1e-6:
+            return ()
+        share = one.fitting_m / one.centre_m
+        x, z = driven.x + share * (driver.x - driven.x), driven.z + share * (driver.z - driven.z)
+        label = f"The {driver.name} where the gears mesh, {case.say(one.fitting_m, 'length')} apart"
+        return (with_layout(case.design, with_shaft(found.layout, found.shafts, one.position, x, z), label),)
+
+    return edits
+
+
+def roller_place(case: Case, found: LayoutStudy, one: Meshed) -> Verdict | None:
+    """Whether the roller touches the tyre where it stands, and what it holds there."""
+    if one.choice.kind is not ReductionKind.FRICTION:
+        return None
+    say = case.say
+    dry, dusty, wet = (say(value, "force") if math.isfinite(value) else "all" for value in one.grip_n)
+    holds = f"pressed with {say(one.press_n, 'force')} it holds {dry} dry, {dusty} dusty, {wet} wet"
+    if one.off_m > TOUCHES_M:
+        return Verdict(
+            status=Status.OVER,
+            title=f"The roller does not reach the tyre by {say(one.off_m, 'length')}; {holds}",
+            margin=-1.0,
+            candidates=_to_centre(case, found, one),
+        )
+    if one.off_m < -PRESSED_IN_M:
+        title = f"The roller stands {say(-one.off_m, 'length')} inside the tyre; {holds}"
+        return Verdict(status=Status.TIGHT, title=title, margin=0.0, candidates=_to_centre(case, found, one))
+    return Verdict(status=Status.CLEAR, title=f"The roller lies on the tyre; {holds}", margin=0.3)
+
+
+TOUCHES_M, PRESSED_IN_M = 0.001, 0.006  # of a tyre: where it still touches, how far one presses; judged

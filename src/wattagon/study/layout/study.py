@@ -18,6 +18,7 @@ from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.aboard import Balance, Lead, aboard, axles_m, balance, leads
 from wattagon.study.layout.aboard_gaps import body_gaps
 from wattagon.study.layout.gaps import Found, Scene, across, all_gaps
+from wattagon.study.layout.meshes import Meshed, meshed
 from wattagon.study.layout.place import (
     MOUNT_M_N,
     Placed,
@@ -54,6 +55,7 @@ class LayoutStudy:
     layout: Layout
     placed: Placed
     stages: tuple[Running, ...]
+    meshes: tuple[Meshed, ...]
     scene: Scene
     gaps: tuple[Found, ...]
     rings: tuple[Ring, ...]
@@ -127,6 +129,7 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         tread_wide_m=0.055 if vehicle.axle_wheels == 1 else min(max(vehicle.tyre_diameter.value * 0.28, 0.03), 0.16),
         wheels_on_axle=vehicle.axle_wheels,
         belt_m=max((one.width_m or 1e-3 * (one.made.family.inner_mm or 8.0) for one in stages), default=0.0),
+        meshes=tuple(meshed(vehicle, variant.stages, layout, placed.shafts, [one.rpm for one in strains])),
         axles=axles_m(vehicle),
         bodies=aboard(vehicle, layout, resolved, float(wheel)),
     )
@@ -140,6 +143,7 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         layout=layout,
         placed=placed,
         stages=tuple(stages),
+        meshes=scene.meshes,
         scene=scene,
         gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *lean_gaps(scene)),
         rings=(*_rings(drive, stages), *_whirl_rings(drive, turning)),
@@ -154,7 +158,7 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
 def _cans(scene: Scene) -> list[tuple[float, float, float]]:
     """The middle of each motor, ahead, left and up."""
     motor = scene.shafts[0]
-    if scene.can_m <= 0.0 or not scene.stages:
+    if not scene.can_stands:
         return [(0.0, 0.0, 0.0)] * scene.motors  # in the wheel
     low, high = across(scene)[1]
     middle, flip = 0.5 * (low + high), -1.0 if scene.layout.behind else 1.0

@@ -55,7 +55,7 @@ class Sweep(NamedTuple):
 def sweeps(scene: Scene) -> list[Sweep]:
     """All that this vehicle has."""
     made = []
-    if scene.vehicle_kind in FLAT and scene.can_m > 0.0 and scene.stages:
+    if scene.vehicle_kind in FLAT and scene.can_stands:
         made.append(Sweep("truck", "truck", "angle", LEAN_RAD, lambda lean: _truck(scene, lean)))
     if scene.layout.pivot is not None and scene.layout.travel is not None and scene.can_m > 0.0:
         made.append(Sweep("travel", "travel", "length", scene.layout.travel.value, lambda rise: _travel(scene, rise)))
@@ -90,7 +90,7 @@ def leaning(scene: Scene, lean: float) -> list[Here]:
         out = max(across(scene)[0][1] - tyre, 0.0)
         name = "pulley" if scene.stages[-1].made.kind is not None else "sprocket"
         found.append(Here(f"{name} to ground", pulley_over_ground(scene.tyre_m, low, out, lean)))
-    if scene.stages and scene.can_m > 0.0:
+    if scene.can_stands:
         low, out = 0.5 * scene.can_m - scene.shafts[0].z, max(abs(y) for y in across(scene)[1])
         found.append(Here("can to ground", pulley_over_ground(scene.tyre_m, low, max(out - tyre, 0.0), lean)))
     for one in scene.bodies:
