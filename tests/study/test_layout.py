@@ -132,10 +132,6 @@ class ProposalTest(unittest.TestCase):
             )
         self.assertGreater(laid_out, 100)
 
-    def test_boats_stand_in_their_brief(self):
-        with self.assertRaises(InputError):
-            laid(file.read(DEMO / "garganey.json").design)
-
 
 class StageTest(unittest.TestCase):
     def at(self, x, z=0.0, **stage):
@@ -228,7 +224,7 @@ class GapTest(unittest.TestCase):
             turn = np.linspace(0.0, 2.0 * math.pi, 721)
             rim = np.stack([x + 0.0315 * np.cos(turn), z + 0.0315 * np.sin(turn)])
             sampled = float(np.min(np.hypot(rim[0] - one.x, rim[1] - one.z))) - one.radius
-            if sampled > 0.0:
+            if sampled > 0.0 and math.hypot(one.x - x, one.z - z) > 0.0315:
                 self.assertAlmostEqual(found.nominal, sampled, 4)
             else:
                 self.assertAlmostEqual(found.nominal, circles_apart((x, z), 0.0315, (one.x, one.z), one.radius), 9)

@@ -7,6 +7,7 @@ from typing import Any
 
 from wattagon.design.tree import ReductionKind
 from wattagon.study.bands.errors import wide
+from wattagon.study.layout.boat import Berth
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy
@@ -64,6 +65,7 @@ def layout_data(found: LayoutStudy) -> dict[str, Any]:
             "y_mm": 1e3 * found.balance.y,
             "z_mm": 1e3 * found.balance.z,
         },
+        "boat": _boat(found.scene.berth) if found.scene.berth is not None else None,
         "rings": [{"what": r.what, "rpm": r.rpm, "speed_m_s": r.speed_m_s, "ridden": r.ridden} for r in found.rings],
         "inputs": {path: _input(path, item) for path, item in found.inputs.items()},
     }
@@ -124,6 +126,19 @@ def _stage(one: Running) -> dict[str, Any]:
             }
             for wheel, wrap in zip(one.path.wheels, loop.wraps or [math.nan] * len(one.path.wheels), strict=True)
         ],
+    }
+
+
+def _boat(berth: Berth) -> dict[str, Any]:
+    """Where a boat's drive stands: ahead of the transom, left of the middle, above the keel."""
+    return {
+        "place": berth.choice.place.value,
+        "propeller_mm": [1e3 * value for value in berth.propeller],
+        "motor_mm": [1e3 * value for value in berth.motor],
+        "diameter_mm": 1e3 * berth.diameter,
+        "depth_mm": 1e3 * berth.depth if math.isfinite(berth.depth_by) else None,
+        "draught_mm": 1e3 * berth.draught,
+        "tilt_deg": math.degrees(berth.works.tilt),
     }
 
 

@@ -9,40 +9,11 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath
 
 from wattagon.design.boats import BOATS
+from wattagon.design.hull_shapes import SHAPES, sides
 from wattagon.design.tree import Place, PropellerChoice, Vehicle, VehicleKind
 from wattagon.desk.chart.ink import pen
 from wattagon.desk.theme import Theme, with_alpha
-
-Points = tuple[tuple[float, float], ...]
-
-
-class Shape(NamedTuple):
-    """A profile: bottom and gunwale from the transom to the bow as (share of the length, share of the depth); how far the bow reaches."""
-
-    bottom: Points
-    gunwale: Points
-    reach: float = 1.08
-
-
-SHAPES: dict[VehicleKind, Shape] = {
-    VehicleKind.CANOE: Shape(
-        ((-0.03, 0.55), (0.03, 0.10), (0.25, 0.0), (0.75, 0.0), (0.97, 0.10), (1.03, 0.55)),
-        ((-0.05, 1.35), (0.10, 1.08), (0.50, 1.0), (0.90, 1.08), (1.05, 1.35)),
-        1.05,
-    ),
-    VehicleKind.FLAT_BOTTOMED: Shape(
-        ((0.0, 0.12), (0.18, 0.0), (0.72, 0.0), (0.90, 0.10), (1.02, 0.42)), ((-0.01, 1.0), (0.5, 0.96), (1.08, 1.12)), 1.08
-    ),
-    VehicleKind.INFLATABLE: Shape(
-        ((0.0, 0.0), (0.30, 0.0), (0.75, 0.03), (0.95, 0.22), (1.08, 0.75)), ((-0.06, 0.92), (0.6, 0.95), (1.0, 1.15), (1.10, 1.30)), 1.10
-    ),
-    VehicleKind.PLANING_SKIFF: Shape(
-        ((0.0, 0.0), (0.45, 0.0), (0.75, 0.06), (0.95, 0.32), (1.12, 0.85)), ((-0.01, 1.0), (0.5, 1.02), (1.15, 1.22)), 1.15
-    ),
-    VehicleKind.TWIN_HULL: Shape(
-        ((-0.01, 0.30), (0.06, 0.05), (0.30, 0.0), (0.75, 0.0), (0.94, 0.12), (1.01, 0.40)), ((-0.02, 0.9), (0.5, 0.88), (1.04, 1.05)), 1.04
-    ),
-}
+from wattagon.study.layout.boat import TAIL_HEAD_M, Works
 
 
 class Float(NamedTuple):
@@ -140,26 +111,6 @@ def paint_crew(p: QPainter, view: Float, theme: Theme, x: float, floor: float, m
         p.drawEllipse(view.hull(at + 0.06, hip + 0.59), 0.09 * view.scale, 0.105 * view.scale)
 
 
-class Works(NamedTuple):
-    """Where the propeller's middle is, x ahead of the transom and y above the surface [m], and its shaft's fall [rad]."""
-
-    x: float
-    y: float
-    tilt: float
-
-
-def works(choice: PropellerChoice, depth_m: float, length: float) -> Works:
-    """Where a propeller works under its hull, by the place that it has."""
-    tilt = choice.tilt.value if choice.tilt is not None else 0.0
-    if choice.place is Place.LONG_TAIL:
-        pivot = choice.pivot_height.value if choice.pivot_height is not None else 0.15
-        fall = max(depth_m + pivot, 0.05)
-        reach = fall / math.tan(tilt) if tilt > 0.02 else 1.4
-        return Works(-reach, -depth_m, tilt)
-    ahead = {Place.POD: -0.10, Place.LEG: -0.22, Place.RUDDER: -0.14, Place.SKEG: 0.10, Place.SHAFT: 0.12}[choice.place]
-    return Works(ahead, -depth_m, tilt)
-
-
 def paint_carrier(
     p: QPainter, view: Float, theme: Theme, choice: PropellerChoice, at: Works, depth: float, diameter: float, can: tuple[float, float]
 ) -> None:
@@ -173,7 +124,7 @@ def paint_carrier(
     if choice.place is Place.LONG_TAIL:
         pivot_y = choice.pivot_height.value if choice.pivot_height is not None else 0.15
         pivot = view.at(0.0, pivot_y)
-        head = view.at(0.42, pivot_y + 0.42 * math.tan(at.tilt))
+        head = view.at(TAIL_HEAD_M, pivot_y + TAIL_HEAD_M * math.tan(at.tilt))
         p.drawLine(head, hub)
         p.setPen(pen(theme.ink, 1.6))
         p.setBrush(theme.panel)
@@ -212,11 +163,9 @@ def paint_plan(p: QPainter, view: Float, theme: Theme, vehicle: Vehicle, length:
     both = BOATS[vehicle.kind].hulls > 1
     for middle in (gap / 2, -gap / 2) if both else (0.0,):
         half = beam / 2
-        stern = 0.08 if vehicle.kind is VehicleKind.CANOE else 0.86 if vehicle.kind is not VehicleKind.TWIN_HULL else 0.55
-        bow = 0.55 if vehicle.kind is VehicleKind.FLAT_BOTTOMED else 0.04
-        sides = ((0.0, stern), (0.15, 0.94 if stern > 0.5 else 0.62), (0.42, 1.0), (0.75, 0.84), (reach, bow))
-        port = _smooth([view.at(x * length, middle + y * half) for x, y in sides])
-        port.connectPath(_smooth([view.at(x * length, middle - y * half) for x, y in reversed(sides)]))
+        outline = sides(vehicle.kind)
+        port = _smooth([view.at(x * length, middle + y * half) for x, y in outline])
+        port.connectPath(_smooth([view.at(x * length, middle - y * half) for x, y in reversed(outline)]))
         port.closeSubpath()
         p.drawPath(port)
     if both:

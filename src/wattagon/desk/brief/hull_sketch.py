@@ -13,16 +13,18 @@ from PySide6.QtGui import QMouseEvent, QPainter
 from PySide6.QtWidgets import QWidget
 
 from wattagon.design.boats import BOATS
+from wattagon.design.hull_shapes import SHAPES
 from wattagon.design.parts import MotorPart, PropellerPart
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Hull, Place, Variant
 from wattagon.desk.brief.drawing import Drawing
-from wattagon.desk.brief.hull_outline import SHAPES, Float, Works, paint_carrier, paint_crew, paint_hull, paint_plan, paint_water, works
+from wattagon.desk.brief.hull_outline import Float, paint_carrier, paint_crew, paint_hull, paint_plan, paint_water
 from wattagon.desk.chart.ink import box, pen, put_right, put_text
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.drive.afloat import MOVES, Lying, lying, weight_moved
+from wattagon.study.layout.boat import Works, works
 from wattagon.study.resolve.boat import WET, propeller_depth_m
 
 TWO_KG = 110.0  # from here on the crew is drawn as two

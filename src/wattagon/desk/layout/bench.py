@@ -37,6 +37,7 @@ from wattagon.study.findings.status import URGENCY, Status
 from wattagon.study.layout.sweep import sweeps
 
 HINT = "Drag the motor: it snaps where a loop of stock lies. Pull a span for an idler; the wheel zooms, arrows nudge, page keys step teeth."
+HINT_AFLOAT = "Drag what rides along; hull, transom, propeller and tail are measured in the Brief. The wheel zooms, arrows nudge, 0 fits."
 SIDES = ("gaps", "stages", "shafts", "aboard", "frame", "sheets")
 MARKS = {Status.OVER: "▼", Status.TIGHT: "–", Status.CLEAR: "○", Status.NOT_CHECKED: "·"}
 
@@ -84,6 +85,7 @@ class LayoutBench(Following, Bench):
 
     def _head(self) -> QHBoxLayout:
         row = QHBoxLayout()
+        self._ashore: list[QPushButton] = []  # what only a drive beside its wheel has
         row.setSpacing(4)
         row.addWidget(heading("Layout"))
         self._variant = soft_line()
@@ -109,6 +111,8 @@ class LayoutBench(Following, Bench):
             button.setToolTip(tip)
             button.clicked.connect(act)
             row.addWidget(button)
+            if name in ("idler", "propose"):
+                self._ashore.append(button)
         return row
 
     # what it shows
@@ -121,6 +125,9 @@ class LayoutBench(Following, Bench):
         words = f"{variant.id} {variant.name}".strip() if variant is not None else ""
         self._variant.setText(f"{words}, {'proposed where dotted' if proposed else 'as drawn'}" if found is not None else words)
         self._fill_sweeps()
+        for button in self._ashore:
+            button.setVisible(found is None or found.scene.can_stands)
+        self._hint.setText(HINT_AFLOAT if found is not None and found.scene.berth is not None else HINT)
         self._refresh_side()
 
     def _refresh_side(self, _index: int = 0) -> None:

@@ -13,6 +13,7 @@ from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Idler, Layout
 from wattagon.desk.chart.ink import Labels, metrics, pen, put_text, text_width
 from wattagon.desk.chart.painted import painted
+from wattagon.desk.layout.afloat import paint_boat, paint_boat_plan
 from wattagon.desk.layout.bodies import box_in_plan, box_in_side, paint_bodies
 from wattagon.desk.layout.page import Page, fitted
 from wattagon.desk.layout.plan import paint_plan
@@ -149,15 +150,21 @@ class LayoutDrawing(QWidget):
             page = self._fitted(side, plan)
         p.save()
         p.setClipRect(side)
-        paint_vehicle(p, page, theme, found)
+        afloat = found.scene.berth is not None
+        if afloat:
+            paint_boat(p, page, theme, found, side)
+        else:
+            paint_vehicle(p, page, theme, found)
         paint_obstacles(p, page, theme, found)
         paint_bodies(p, page, theme, found, self.body, plan=False, whole=self.whole)
-        paint_drive(p, page, theme, found, self.selected)
-        paint_deck(p, page, theme, found)
+        if not afloat:
+            paint_drive(p, page, theme, found, self.selected)
+            paint_deck(p, page, theme, found)
         if self.swept is not None:
             paint_swept(p, page, theme, found, side, *self.swept)
         labels = Labels(p, theme, side.adjusted(4, 4, -4, -4))
-        paint_centres(p, page, theme, found, self.session, labels)
+        if not afloat:
+            paint_centres(p, page, theme, found, self.session, labels)
         paint_gaps(p, page, theme, found, self.session, labels, self.chosen, whole=self.whole)
         self._scale_bar(p, theme, side, page)
         self._paint_tape(p, theme, page)
@@ -166,7 +173,10 @@ class LayoutDrawing(QWidget):
         p.drawLine(QPointF(rect.left() + 8, plan.top()), QPointF(rect.right() - 8, plan.top()))
         p.save()
         p.setClipRect(plan)
-        paint_plan(p, page, theme, found, self.session, plan, whole=self.whole)
+        if afloat:
+            paint_boat_plan(p, page, theme, found, plan)
+        else:
+            paint_plan(p, page, theme, found, self.session, plan, whole=self.whole)
         paint_bodies(p, page, theme, found, self.body, plan=True, whole=self.whole)
         p.restore()
         if words := self.said or self.swept_words:
@@ -214,6 +224,8 @@ class LayoutDrawing(QWidget):
             return None
         if at.y() > self._areas(QRectF(self.rect()))[1].top():
             return self._body_under(at, plan=True)
+        if found.scene.berth is not None:
+            return self._body_under(at, plan=False)
         x, z = page.metres(at)
         near = NEAR_PX / page.scale
         for one in found.stages:

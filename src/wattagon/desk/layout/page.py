@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from PySide6.QtCore import QPointF, QRectF
 
+from wattagon.study.layout.boat import Berth
 from wattagon.study.layout.gaps import across
 from wattagon.study.layout.study import LayoutStudy
 
@@ -42,6 +43,8 @@ class Page(NamedTuple):
 def fitted(found: LayoutStudy, side: QRectF, plan: QRectF, *, whole: bool = False) -> Page:
     """A page that shows the drive and its wheel, or the whole vehicle with what rides along."""
     scene = found.scene
+    if scene.berth is not None:
+        return _afloat(found, scene.berth, side, plan, whole=whole)
     xs, low, high = [-scene.tyre_m, scene.tyre_m], -scene.tyre_m, 0.5 * scene.tyre_m
     for shaft in found.shafts:
         reach = 0.5 * scene.can_m if shaft.name == "motor" else 0.05
@@ -77,3 +80,19 @@ def fitted(found: LayoutStudy, side: QRectF, plan: QRectF, *, whole: bool = Fals
     axle_x = side.center().x() - middle * scale
     axle_y = side.center().y() + 0.5 * (high + low) * scale
     return Page(axle_x, axle_y, plan.center().y() + 0.5 * (low_y + high_y) * scale, scale)
+
+
+def _afloat(found: LayoutStudy, berth: Berth, side: QRectF, plan: QRectF, *, whole: bool) -> Page:
+    """Of a boat: its stern with the propeller, or the whole hull; the transom's foot is the origin."""
+    x, _, z = berth.propeller
+    motor = berth.motor_box()
+    low, high = min(z - 0.7 * berth.diameter, 0.0), max(motor[2][1], berth.sides_m) + 0.05
+    first, last = min(x - 0.15, -0.15), max(motor[0][1], 0.0) + 0.35
+    if whole:
+        last = 1.1 * berth.length
+        high = max(high, berth.sides_m + 0.25)
+    wide, tall = last - first, high - low
+    half = 0.56 * berth.beam * (1.0 if whole else 0.55)
+    scale = min(max(min(side.width() / wide, side.height() / tall, plan.height() / (2.0 * half)), LEAST / 3.0), MOST)
+    axle_x = side.center().x() - 0.5 * (first + last) * scale
+    return Page(axle_x, side.center().y() + 0.5 * (high + low) * scale, plan.center().y(), scale)

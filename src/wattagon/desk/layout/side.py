@@ -17,7 +17,8 @@ from wattagon.desk.vehicle_outline import View, paint_side, sizes
 from wattagon.physics.path import drawn
 from wattagon.study.findings.status import URGENCY, Status
 from wattagon.study.layout.edits import told
-from wattagon.study.layout.gaps import FLAT, Found, across, corners, deck_under_m, truck_path
+from wattagon.study.layout.found import Found
+from wattagon.study.layout.gaps import FLAT, across, corners, deck_under_m, truck_path
 from wattagon.study.layout.stage import Running, Wheel, draw
 from wattagon.study.layout.study import LayoutStudy
 from wattagon.study.layout.swing import axle_at

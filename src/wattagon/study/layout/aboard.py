@@ -11,6 +11,7 @@ from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known, Quantity, weakest
 from wattagon.design.tree import Body, Layout, Vehicle, VehicleKind
 from wattagon.record import record
+from wattagon.study.layout.boat import BILGE_M, Berth, hulls_of
 from wattagon.study.layout.place import Shaft, tolerance_m
 from wattagon.study.resolve import Resolved
 
@@ -89,8 +90,11 @@ def axles_m(vehicle: Vehicle) -> tuple[float, float]:
     return (-base, 0.0) if vehicle.driven_axle == "front" else (0.0, base)
 
 
-def aboard(vehicle: Vehicle, layout: Layout, resolved: Resolved, tyre_m: float) -> tuple[Aboard, ...]:
-    """Every body: those that are told, and pack, controllers and receiver where they are not; `tyre_m` is the loaded radius."""
+def aboard(vehicle: Vehicle, layout: Layout, resolved: Resolved, tyre_m: float, berth: Berth | None = None) -> tuple[Aboard, ...]:
+    """Every body: those that are told, and pack, controllers and receiver where they are not; `tyre_m` is the loaded radius.
+
+    On a boat (`berth`) they stand ahead of the transom and above the keel, not from an axle.
+    """
     wanted = [("pack", 1), ("controller", resolved.variant.motor.count), ("receiver", 1)]
     told = list(enumerate(layout.bodies))
     for kind, count in wanted:
@@ -102,14 +106,19 @@ def aboard(vehicle: Vehicle, layout: Layout, resolved: Resolved, tyre_m: float) 
     for index, body in told:
         seen[body.kind] = seen.get(body.kind, 0) + 1
         name = body.name or (f"{body.kind} {seen[body.kind]}" if many[body.kind] > 1 else body.kind)
-        made.append(_placed(vehicle, resolved, tyre_m, index, replace(body, name=name), seen[body.kind] - 1, many[body.kind]))
+        made.append(_placed(vehicle, resolved, tyre_m, berth, index, replace(body, name=name), seen[body.kind] - 1, many[body.kind]))
     return tuple(made)
 
 
-def _placed(vehicle: Vehicle, resolved: Resolved, tyre_m: float, index: int, body: Body, nth: int, many: int) -> Aboard:
+def _placed(
+    vehicle: Vehicle, resolved: Resolved, tyre_m: float, berth: Berth | None, index: int, body: Body, nth: int, many: int
+) -> Aboard:
     length, width, height, mass = _usual_size(vehicle, resolved, body.kind)
     size = (_of(body.length, length), _of(body.width, width), _of(body.height, height))
-    at = _usual_place(vehicle, resolved, tyre_m, body.kind, size, nth, many)
+    if berth is not None:
+        at = _place_afloat(berth, body.kind, size, nth, many)
+    else:
+        at = _usual_place(vehicle, resolved, tyre_m, body.kind, size, nth, many)
     x, y, z = (_of(told, usual) for told, usual in zip((body.x, body.y, body.z), at, strict=True))
     places, sizes = (body.x, body.z), (body.length, body.width, body.height)
     lacks = [word for word, of in (("place", places), ("size", sizes)) if any(one is None for one in of)]
@@ -151,6 +160,16 @@ def _usual_size(vehicle: Vehicle, resolved: Resolved, kind: str) -> tuple[float,
     unit = (volume / math.prod(shape)) ** (1.0 / 3.0)
     length, width, height = (round(unit * side, 3) for side in shape)
     return length, width, height, mass
+
+
+def _place_afloat(berth: Berth, kind: str, size: tuple[float, float, float], nth: int, many: int) -> tuple[float, float, float]:
+    """In a hull: the pack a third ahead, controllers behind it, all over the bilge; of two hulls between them."""
+    start = 0.34 * berth.length
+    x = {"pack": start, "controller": start - 0.45, "receiver": start - 0.6}.get(kind, start + 0.4 + 0.2 * nth)
+    low = max(berth.floor_m(x - 0.5 * size[0]), berth.floor_m(x + 0.5 * size[0])) + 1.5 * BILGE_M
+    floor = berth.sides_m if hulls_of(berth) > 1 else low
+    aside = (nth - 0.5 * (many - 1)) * (size[1] + 0.03) if kind == "controller" else 0.0
+    return x, aside, floor + 0.5 * size[2]
 
 
 def _usual_place(

@@ -10,23 +10,9 @@ from wattagon.design.quantity import Known
 from wattagon.physics.clearance import break_over_rad, crest_rise_m, gap
 from wattagon.physics.path import segments_apart
 from wattagon.study.layout.aboard import PLUG_M, Aboard, Box
-from wattagon.study.layout.gaps import (
-    ARM_M,
-    CRANK_GAP_M,
-    CRANK_M,
-    FLAT,
-    GROUND_M,
-    KICK_M,
-    Ends,
-    Found,
-    Scene,
-    across,
-    corners,
-    crank_at,
-    deck_under_m,
-    judged,
-    unknown,
-)
+from wattagon.study.layout.boat import BILGE_M, SIDE_M, hulls_of
+from wattagon.study.layout.found import Ends, Found, judged, unknown
+from wattagon.study.layout.gaps import ARM_M, CRANK_GAP_M, CRANK_M, FLAT, GROUND_M, KICK_M, Scene, across, corners, crank_at, deck_under_m
 from wattagon.study.layout.place import tolerance_m
 
 BESIDE_M, MOVING_M = 0.003, 0.010  # wanted between still things, and to what turns; judged
@@ -88,7 +74,8 @@ def body_gaps(scene: Scene) -> list[Found]:
             found.append(unknown(f"body.{one.name}.told", f"{one.name} in its place", f"its {one.missing} is not told"))
         if one.missing:
             continue
-        for source in (_wheels, _drive, _frame, _ground, _under_deck, _cranks, _plugs, _way_out):
+        ashore = (_wheels, _drive, _frame, _ground, _under_deck, _cranks)
+        for source in (*(ashore if scene.berth is None else (_in_hull,)), _plugs, _way_out):
             found.extend(source(scene, one))
         found.extend(_others(scene, one, scene.bodies[k + 1 :]))
     return found
@@ -120,8 +107,27 @@ def inside(box: Box, thing: Aboard) -> bool:
     return all(low <= at <= high for (low, high), at in zip(box, (thing.x, thing.y, thing.z), strict=True))
 
 
+def _in_hull(scene: Scene, one: Aboard) -> Iterator[Found]:
+    """Bottom, side and motor of a boat; a pack stands over the bilge."""
+    berth = scene.berth
+    assert berth is not None
+    (x0, x1), (y0, y1), (z0, _) = one.box
+    if hulls_of(berth) == 1 and x1 > 0.0:
+        floor, at = max((berth.floor_m(x), x) for x in (x0, one.x, x1))
+        wanted = BILGE_M if one.kind in ("pack", "controller") else 0.0
+        yield judged(_code(one, "bottom"), f"{one.name} over the bottom", gap(z0 - floor, (_by(one, 2),)), wanted, at=(at, z0, at, floor))
+        room = min(berth.half_beam_m(x) for x in (max(x0, 0.0), one.x, x1))
+        side = room - max(abs(y0), abs(y1))
+        yield judged(_code(one, "side"), f"{one.name} to the side", gap(side, (_by(one, 1), 0.01)), SIDE_M)
+    nominal = apart(one.box, berth.motor_box())
+    if nominal < NEAR_M:
+        yield judged(_code(one, "can"), f"{one.name} to motor", gap(nominal, (_by(one), 0.01)), MOVING_M)
+
+
 def _tyres(scene: Scene) -> Iterator[tuple[str, float, float, tuple[float, float]]]:
     """(name, ahead, radius, across) of every tyre."""
+    if scene.berth is not None:
+        return
     half, tread = 0.5 * scene.tread_wide_m, scene.tread_wide_m
     clear = scene.clear_width.value if scene.clear_width is not None else 0.2
     driven = [(-half, half)] if scene.wheels_on_axle == 1 else [(0.5 * clear, 0.5 * clear + tread), (-0.5 * clear - tread, -0.5 * clear)]
@@ -317,7 +323,15 @@ def _free(scene: Scene, one: Aboard, side: str, most: float) -> tuple[float, str
         under = deck_under_m(scene)
         if one.z < under:
             met("the deck", ((-FAR_M, FAR_M), (-FAR_M, FAR_M), (under, under + 0.02)))
-    if side == "bottom" and scene.tyre_m > 0.0:
+    if scene.berth is not None:
+        berth = scene.berth
+        met("the motor", berth.motor_box())
+        floor = max(berth.floor_m(x) for x in one.box[0])
+        met("the bottom", ((-FAR_M, FAR_M), (-FAR_M, FAR_M), (floor - 1.0, floor)))
+        half = min(berth.half_beam_m(x) for x in one.box[0])
+        for low, high in ((half, FAR_M), (-FAR_M, -half)):
+            met("the side", ((-FAR_M, FAR_M), (low, high), (-FAR_M, berth.gunwale_m(one.x))))
+    elif side == "bottom":
         met("the ground", ((-FAR_M, FAR_M), (-FAR_M, FAR_M), (-FAR_M, -scene.tyre_m)))
     return free, what
 

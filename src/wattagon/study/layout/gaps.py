@@ -12,7 +12,6 @@ from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Layout, Obstacle, ReductionKind, VehicleKind
 from wattagon.physics.clearance import (
-    Gap,
     circles_apart,
     gap,
     inside_crank_m,
@@ -24,8 +23,9 @@ from wattagon.physics.clearance import (
 )
 from wattagon.physics.path import point_to_segment, segments_apart
 from wattagon.record import record
-from wattagon.study.findings.status import Status
 from wattagon.study.layout.aboard import Aboard
+from wattagon.study.layout.boat import Berth, boat_gaps
+from wattagon.study.layout.found import Found, judged, unknown
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.place import CRANK_AHEAD_M, CRANK_HIGH_M, PLATE_M, PULLEY_GAP_M, Shaft, tolerance_m
 from wattagon.study.layout.stage import Running
@@ -39,52 +39,6 @@ DECK_M = 0.020  # of a deck and what holds it, from its top
 FLAT = (VehicleKind.STREET_BOARD, VehicleKind.ALL_TERRAIN_BOARD)
 LEAN_RAD, AXIS_RAD = math.radians(18.0), math.radians(45.0)  # of a board's truck, where nobody stated it; typical
 SPAN_SLACK = 0.005  # of a span, by which a slack strand may hang out
-
-
-@record(frozen=True, slots=True, kw_only=True)
-class Found:
-    """One gap [m]; `worst` is nan where it is not checked, `because` says then what is missing."""
-
-    code: str
-    between: str
-    nominal: float
-    worst: float
-    likely: float
-    wanted: float
-    status: Status
-    swept: str = ""  # over what it is the least
-    because: str = ""
-    at: tuple[float, float, float, float] | None = None  # where to draw it in side view: from, to [m]
-
-    @property
-    def margin(self) -> float:
-        return self.worst / self.wanted - 1.0 if self.wanted > 0.0 else self.worst
-
-
-Ends = tuple[float, float, float, float]
-
-
-def judged(code: str, between: str, found: Gap, wanted: float, *, swept: str = "", at: Ends | None = None) -> Found:
-    """Clear only if the worst case keeps what is wanted; over where the things meet."""
-    status = Status.OVER if found.nominal < 0.0 else Status.CLEAR if found.worst >= wanted else Status.TIGHT
-    likely = found.nominal - found.likely_by
-    return Found(
-        code=code,
-        between=between,
-        nominal=found.nominal,
-        worst=found.worst,
-        likely=likely,
-        wanted=wanted,
-        status=status,
-        swept=swept,
-        at=at,
-    )
-
-
-def unknown(code: str, between: str, because: str) -> Found:
-    """Not checked, and why."""
-    nan = math.nan
-    return Found(code=code, between=between, nominal=nan, worst=nan, likely=nan, wanted=0.0, status=Status.NOT_CHECKED, because=because)
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -110,11 +64,12 @@ class Scene:
     meshes: tuple[Meshed, ...]  # stages without a loop
     axles: tuple[float, float]  # rear and front, ahead of the driven one
     bodies: tuple[Aboard, ...] = ()
+    berth: Berth | None = None  # of a boat
 
     @property
     def can_stands(self) -> bool:
-        """Whether a can stands beside what it drives, instead of in the wheel."""
-        return self.can_m > 0.0 and bool(self.stages or self.meshes) and self.shafts[0].name == "motor"
+        """Whether a can stands beside the wheel that it drives, instead of in it."""
+        return self.berth is None and self.can_m > 0.0 and bool(self.stages or self.meshes) and self.shafts[0].name == "motor"
 
     @property
     def roller(self) -> bool:
@@ -124,6 +79,8 @@ class Scene:
 
 def all_gaps(scene: Scene) -> list[Found]:
     """In the order in which one would look."""
+    if scene.berth is not None:
+        return [*_wheels_of_stages(scene), *boat_gaps(scene.berth)]
     return [
         found for source in (_wheels_of_stages, _motor, _between_wheels, _ground, _deck, _cranks, _obstacles) for found in source(scene)
     ]

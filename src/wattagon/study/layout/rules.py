@@ -17,7 +17,7 @@ from wattagon.study.findings.status import Status
 from wattagon.study.layout import rules_fit
 from wattagon.study.layout.aboard import with_body
 from wattagon.study.layout.edits import fitted_to, told, with_layout
-from wattagon.study.layout.gaps import Found
+from wattagon.study.layout.found import Found
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy, study_layout
@@ -30,10 +30,8 @@ JUMP_MARGIN = 2.0
 MESH_TIGHT = FULL_MESH
 
 
-def laid_out(case: Case) -> LayoutStudy | None:
-    """The layout of a case; None of a boat."""
-    if case.design.vehicle.kind.floats:
-        return None
+def laid_out(case: Case) -> LayoutStudy:
+    """The layout of a case."""
 
     def make() -> LayoutStudy:
         found = study_layout(case.design, case.stock, case.study)
@@ -45,7 +43,7 @@ def laid_out(case: Case) -> LayoutStudy | None:
 
 def _stages(case: Case) -> list[tuple[str, Running]]:
     found = laid_out(case)
-    return [(str(run.position), run) for run in found.stages] if found is not None else []
+    return [(str(run.position), run) for run in found.stages]
 
 
 def _belts(case: Case) -> list[tuple[str, Running]]:
@@ -120,7 +118,7 @@ def with_idler(case: Case, run: Running) -> Edit | None:
     from wattagon.study.layout.edits import idler_for
 
     found = laid_out(case)
-    return idler_for(found, case.stock, run) if found is not None else None
+    return idler_for(found, case.stock, run)
 
 
 def jump(case: Case, run: Running) -> Verdict | None:
@@ -164,7 +162,7 @@ def width(case: Case, run: Running) -> Verdict | None:
 def slots(case: Case, run: Running) -> Verdict | None:
     """Travel that the take-up needs, against the slots that are drawn."""
     found = laid_out(case)
-    if run.slots is None or found is None:
+    if run.slots is None:
         return None
     slot = told(found.layout, run.position).slot
     need = run.slots.longest - run.slots.shortest
@@ -191,13 +189,13 @@ def _slot(case: Case, layout: Layout, position: int, need: float) -> Edit:
 
 def _gaps(case: Case) -> list[tuple[str, Found]]:
     found = laid_out(case)
-    return [(one.code, one) for one in found.gaps if one.code != CANS] if found is not None else []
+    return [(one.code, one) for one in found.gaps if one.code != CANS]
 
 
 def cans(case: Case) -> Verdict | None:
     """Motors in line between the wheels, with belt, plate and free shaft."""
     found = laid_out(case)
-    one = next((gap for gap in found.gaps if gap.code == CANS), None) if found is not None else None
+    one = next((gap for gap in found.gaps if gap.code == CANS), None)
     return gap(case, one) if one is not None else None
 
 
@@ -222,8 +220,6 @@ def gap(case: Case, found: Found) -> Verdict:
 
 def _cures_of(case: Case, found: Found) -> tuple[Edit, ...]:
     study = laid_out(case)
-    if study is None:
-        return ()
     edits: list[Edit] = []
     if found.code == CANS and not study.layout.behind and study.scene.motors > 1:
         edits.append(with_layout(case.design, replace(study.layout, behind=True), "One motor ahead of the axle, one behind"))
@@ -274,7 +270,7 @@ GROWTH_CLEAR, GROWTH_OVER = 0.25, 1.0  # of a chain's pitch: what sag takes, wha
 def growth(case: Case) -> Verdict | None:
     """Growth of the last loop over the travel of the suspension: a belt takes hardly any, a chain's slack has to."""
     found = laid_out(case)
-    if found is None or not found.stages or found.shafts[-1].name != "axle":
+    if not found.stages or found.shafts[-1].name != "axle":
         return None
     run = found.stages[-1]
     made = swing(found.layout, found.shafts[run.position], run)
@@ -305,7 +301,7 @@ def growth(case: Case) -> Verdict | None:
 def ringing(case: Case) -> Verdict | None:
     """Speeds that are ridden at which a span of belt would ring."""
     found = laid_out(case)
-    if found is None or not found.rings:
+    if not found.rings:
         return None
     hits = [one for one in found.rings if one.ridden]
     if not hits:
@@ -317,26 +313,24 @@ def ringing(case: Case) -> Verdict | None:
 
 
 def _with(judge):  # type: ignore[no-untyped-def]
-    """A rule that asks the layout, as one of a case; None of a boat."""
+    """A rule that asks the layout, as one of a case."""
 
     def of_case(case: Case) -> Verdict | None:
-        found = laid_out(case)
-        return judge(case, found) if found is not None else None
+        return judge(case, laid_out(case))
 
     return of_case
 
 
 def _meshes(case: Case) -> list[tuple[str, Meshed]]:
     found = laid_out(case)
-    return [(str(one.position), one) for one in found.meshes] if found is not None else []
+    return [(str(one.position), one) for one in found.meshes]
 
 
 def _of_mesh(judge):  # type: ignore[no-untyped-def]
     """A rule that asks a stage without a loop."""
 
     def of_case(case: Case, one: Meshed) -> Verdict | None:
-        found = laid_out(case)
-        return judge(case, found, one) if found is not None else None
+        return judge(case, laid_out(case), one)
 
     return of_case
 
@@ -354,7 +348,6 @@ def _rule(code: str, because: str, judge, of=None, instead_of: str = "", rests: 
         of=of,
         rests=rests,
         instead_of=instead_of,
-        on="wheels",
     )
 
 

@@ -13,7 +13,8 @@ from wattagon.design.tree import Layout, OnShaft, Stack
 from wattagon.physics.clearance import gap
 from wattagon.physics.vibration import SOFT, bare_rpm, between_n_m, critical_rpm, overhung_n_m, together_rpm
 from wattagon.study.findings.status import Status
-from wattagon.study.layout.gaps import Found, Scene, judged, unknown
+from wattagon.study.layout.found import Found, judged, unknown
+from wattagon.study.layout.gaps import Scene
 from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M, tolerance_m
 from wattagon.study.layout.stage import Running
 

@@ -7,23 +7,26 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import CarrierPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Design, GoalKind, Layout, StageLayout
+from wattagon.design.tree import Design, GoalKind, Layout, Place, StageLayout, Variant
 from wattagon.errors import InputError
 from wattagon.physics.belt import tone_hz
 from wattagon.physics.vibration import BELOW, NEAR, orders, rings_at_rpm
 from wattagon.record import record
+from wattagon.study.drive.afloat import lying
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.aboard import Balance, Lead, aboard, axles_m, balance, leads
 from wattagon.study.layout.aboard_gaps import body_gaps
-from wattagon.study.layout.gaps import Found, Scene, across, all_gaps
+from wattagon.study.layout.boat import Berth
+from wattagon.study.layout.found import Found
+from wattagon.study.layout.gaps import Scene, across, all_gaps
 from wattagon.study.layout.meshes import Meshed, meshed
 from wattagon.study.layout.place import (
     MOUNT_M_N,
     Placed,
     Shaft,
-    Stock,
     around_axle_m,
     centre_of,
     lengths_of,
@@ -35,6 +38,7 @@ from wattagon.study.layout.stacks import Stacked, Whirl, stack_gaps, stacked, us
 from wattagon.study.layout.stage import Running, Strain, run
 from wattagon.study.layout.sweep import lean_gaps
 from wattagon.study.resolve import Input, Resolved
+from wattagon.study.resolve.boat import propeller_depth_m, propeller_of
 
 
 class Ring(NamedTuple):
@@ -71,56 +75,28 @@ class LayoutStudy:
 
 
 def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutStudy:
-    """Of the active variant.  Raises InputError for a boat: its shaft stands in the brief."""
-    if design.vehicle.kind.floats:
-        raise InputError("vehicle.kind", design.vehicle.kind.value, "a vehicle on wheels; a boat's shaft and propeller stand in its brief")
+    """Of the active variant.  Of a boat the drawing stands ahead of the transom and above the keel, a loop as seen along its shaft."""
     resolved, vehicle = drive.resolved, design.vehicle
     variant = next(v for v in design.variants if v.id == resolved.variant.id)
-    layout = variant.layout or Layout()
-    motor = resolved.motor_part
-    in_wheel = motor.family == "hub"
-    can = 0.0 if in_wheel else motor.can_mm / 1e3
+    layout, motor = variant.layout or Layout(), resolved.motor_part
+    can = 0.0 if motor.family == "hub" else motor.can_mm / 1e3
     around = around_axle_m(vehicle)
     placed = place(vehicle, variant, stock, can, around)
+    if vehicle.hull is not None:
+        placed = placed._replace(shafts=(*placed.shafts[:-1], placed.shafts[-1]._replace(name="propeller")))
     strains = _strains(drive, len(variant.stages))
-    made: list[tuple[int, Stock]] = []
-    for k, choice in enumerate(variant.stages):
-        found = stock_of(choice, stock)
-        if found is not None:
-            made.append((k, found))
-    stages = []
-    for k, one in made:
-        told = layout.stages[k] if k < len(layout.stages) else StageLayout()
-        loop = placed.loops[k] or 4
-        have = lengths_of(one, stock)
-        below = max((n for n in have if n < loop), default=None) if have else loop - 2
-        above = min((n for n in have if n > loop), default=None) if have else loop + 2
-        stages.append(
-            run(
-                k,
-                one,
-                told,
-                loop,
-                placed.shafts[k],
-                placed.shafts[k + 1],
-                strains[k],
-                not have or loop in have,
-                (below, centre_of(one, below)) if below is not None and below > 0 else None,
-                (above, centre_of(one, above)) if above is not None else None,
-                centre_of(one, loop),
-                layout.mount.value if layout.mount is not None else MOUNT_M_N,
-            )
-        )
-    wheel = resolved.road.wheel_radius_m
+    stages = tuple(_running(variant, layout, placed, strains, stock))
+    berth = _berth(design, resolved, stock) if vehicle.hull is not None else None
+    wheel = berth.diameter / 2.0 if berth is not None else float(resolved.road.wheel_radius_m)
     scene = Scene(
         vehicle_kind=vehicle.kind,
         layout=layout,
         shafts=placed.shafts,
-        stages=tuple(stages),
+        stages=stages,
         can_m=can,
         can_long_m=motor.length_mm / 1e3,
         motors=variant.motor.count,
-        tyre_m=float(wheel),
+        tyre_m=wheel,
         tyre_by=0.5 * tolerance_m(vehicle.tyre_diameter),
         axle_m=around,
         axle_by=tolerance_m(vehicle.axle_diameter) if vehicle.axle_diameter is not None else 0.002,
@@ -130,22 +106,24 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         wheels_on_axle=vehicle.axle_wheels,
         belt_m=max((one.width_m or 1e-3 * (one.made.family.inner_mm or 8.0) for one in stages), default=0.0),
         meshes=tuple(meshed(vehicle, variant.stages, layout, placed.shafts, [one.rpm for one in strains])),
-        axles=axles_m(vehicle),
-        bodies=aboard(vehicle, layout, resolved, float(wheel)),
+        axles=axles_m(vehicle) if berth is None else (0.0, berth.length),
+        bodies=aboard(vehicle, layout, resolved, wheel, berth),
+        berth=berth,
     )
     cans = _cans(scene)
     on_axle = placed.shafts[-1].name == "axle"
     stacks = stacked(layout, usual_stacks(layout, stages, scene.wheels_on_axle, scene.tread_wide_m, axle=on_axle))
     turning = tuple(whirls(stacks, scene, _on_shafts(placed.shafts, stages, stock)))
+    bends = lean_gaps(scene) if berth is None else ()
     return LayoutStudy(
         design=design,
         resolved=resolved,
         layout=layout,
         placed=placed,
-        stages=tuple(stages),
+        stages=stages,
         meshes=scene.meshes,
         scene=scene,
-        gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *lean_gaps(scene)),
+        gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *bends),
         rings=(*_rings(drive, stages), *_whirl_rings(drive, turning)),
         stacks=stacks,
         whirls=turning,
@@ -155,9 +133,64 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
     )
 
 
+def _running(variant: Variant, layout: Layout, placed: Placed, strains: Sequence[Strain], stock: Catalogue) -> Iterator[Running]:
+    """Every belt and chain in its place."""
+    for k, choice in enumerate(variant.stages):
+        one = stock_of(choice, stock)
+        if one is None:
+            continue
+        loop, have = placed.loops[k] or 4, lengths_of(one, stock)
+        below = max((n for n in have if n < loop), default=None) if have else loop - 2
+        above = min((n for n in have if n > loop), default=None) if have else loop + 2
+        yield run(
+            k,
+            one,
+            layout.stages[k] if k < len(layout.stages) else StageLayout(),
+            loop,
+            placed.shafts[k],
+            placed.shafts[k + 1],
+            strains[k],
+            not have or loop in have,
+            (below, centre_of(one, below)) if below is not None and below > 0 else None,
+            (above, centre_of(one, above)) if above is not None else None,
+            centre_of(one, loop),
+            layout.mount.value if layout.mount is not None else MOUNT_M_N,
+        )
+
+
+def _berth(design: Design, resolved: Resolved, stock: Catalogue) -> Berth:
+    """A boat's hull and what drives it, lying level with the mass that it has."""
+    hull, choice = design.vehicle.hull, resolved.variant.propeller
+    if hull is None or choice is None:
+        raise InputError(f"variants.{resolved.variant.id}.propeller", "missing", "a propeller; a boat needs one")
+    lies = lying(design, float(resolved.load.mass_kg))
+    _, part = propeller_of(resolved.variant, stock)
+    depth = propeller_depth_m(hull, choice)
+    tail = choice.place is Place.LONG_TAIL and choice.tail_length is not None
+    told = choice.tail_length if tail else hull.propeller_depth
+    motor = resolved.motor_part
+    return Berth(
+        kind=design.vehicle.kind,
+        hull=hull,
+        choice=choice,
+        length=hull.waterline_length.value,
+        beam=hull.waterline_beam.value,
+        sides_m=lies.depth_m,
+        draught=float(lies.floats.level_m),
+        diameter=part.diameter_m,
+        depth=part.diameter_m if depth is None else depth,
+        depth_by=math.nan if depth is None or told is None else tolerance_m(told),
+        can_m=motor.can_mm / 1e3,
+        can_long_m=motor.length_mm / 1e3,
+        carrier=stock.rows(CarrierPart).get(choice.carrier),
+    )
+
+
 def _cans(scene: Scene) -> list[tuple[float, float, float]]:
     """The middle of each motor, ahead, left and up."""
     motor = scene.shafts[0]
+    if scene.berth is not None:
+        return [scene.berth.motor] * scene.motors
     if not scene.can_stands:
         return [(0.0, 0.0, 0.0)] * scene.motors  # in the wheel
     low, high = across(scene)[1]
@@ -181,7 +214,7 @@ def _strains(drive: DriveStudy, count: int) -> list[Strain]:
     return made
 
 
-def _rings(drive: DriveStudy, stages: list[Running]) -> list[Ring]:
+def _rings(drive: DriveStudy, stages: Sequence[Running]) -> list[Ring]:
     """Tones of belt spans against what comes once or twice in a turn of the motor, and once in a turn of the wheel."""
     resolved, found = drive.resolved, []
     held = (GoalKind.CRUISE, GoalKind.TOP_SPEED, GoalKind.RANGE)

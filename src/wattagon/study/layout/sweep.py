@@ -8,17 +8,16 @@ from typing import NamedTuple
 
 from wattagon.physics.clearance import circles_apart, gap, pulley_over_ground, under_deck
 from wattagon.study.layout.aboard_gaps import NEAR_M
+from wattagon.study.layout.found import Found, judged
 from wattagon.study.layout.gaps import (
     AXIS_RAD,
     FLAT,
     GROUND_M,
     LEAN_RAD,
-    Found,
     Scene,
     across,
     crank_at,
     deck_under_m,
-    judged,
     to_obstacle,
     truck_ends,
     truck_path,
@@ -59,7 +58,7 @@ def sweeps(scene: Scene) -> list[Sweep]:
         made.append(Sweep("truck", "truck", "angle", LEAN_RAD, lambda lean: _truck(scene, lean)))
     if scene.layout.pivot is not None and scene.layout.travel is not None and scene.can_m > 0.0:
         made.append(Sweep("travel", "travel", "length", scene.layout.travel.value, lambda rise: _travel(scene, rise)))
-    if scene.wheels_on_axle == 1:
+    if scene.wheels_on_axle == 1 and scene.berth is None:
         made.append(Sweep("lean", "lean", "angle", LEAN_MOST_RAD, lambda lean: leaning(scene, lean)))
     return made
 
