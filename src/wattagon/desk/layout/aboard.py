@@ -118,7 +118,6 @@ class AboardPanel(QWidget):
             aside = "" if abs(at.y) < 5e-4 else f", {say(abs(at.y), 'length')} {'left' if at.y > 0 else 'right'}"
             mass, ahead = say(at.mass_kg, "mass"), say(at.x, "length")
             self.balance.setText(f"Drive and what rides along: {mass}, {ahead} ahead of the {origin}{aside}")
-            )
         held = bodies[hand] if 0 <= hand < len(bodies) else None
         self.take_button.setEnabled(held is not None and bool(held.missing))
         self.remove_button.setEnabled(held is not None and held.index >= 0)
