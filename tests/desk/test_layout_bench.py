@@ -167,7 +167,7 @@ class LayoutBenchTest(DeskTestCase):
         QTest.keyClick(self.drawing, Qt.Key.Key_Escape)
         self.assertIsNone(self.drawing.tape_ends)
 
-    def test_place_anew_forgets_and_a_boat_is_sent_to_its_brief(self):
+    def test_place_anew_forgets_and_a_boat_shows_its_stern(self):
         self.bench.propose()
         self.assertIsNone(self.session.design.variant().layout)
         self.assertTrue(self.drawing.found.shafts[0].proposed)
@@ -175,5 +175,6 @@ class LayoutBenchTest(DeskTestCase):
         self.session.activate(names.index("Garganey"))
         self.app.processEvents()
         self.drawing.refresh()
-        self.assertIsNone(self.drawing.found)
-        self.assertIn("brief", self.drawing.problem)
+        self.assertEqual(self.drawing.found.scene.berth.choice.place.value, "pod")
+        self.assertIn("tip to hull 50 mm", self.drawing.spoken())
+        self.assertFalse(self.bench.findChild(QPushButton, "layout-idler").isVisible())

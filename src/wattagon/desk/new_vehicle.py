@@ -24,11 +24,11 @@ from wattagon.design.boats import BOATS
 from wattagon.design.kinds import KINDS
 from wattagon.design.template import FirstWishes, new_design, typical_wishes
 from wattagon.design.tree import Design, Vehicle, VehicleKind
-from wattagon.desk.brief.hull_outline import Float, paint_crew, paint_hull, paint_water
 from wattagon.desk.chart.ink import pen, put_text, straight, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.compiler import load_search
 from wattagon.desk.fields import refuse
+from wattagon.desk.hull_outline import Float, paint_crew, paint_hull, paint_water
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
 from wattagon.desk.vehicle_outline import fit, paint_side, sizes

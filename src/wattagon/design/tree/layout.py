@@ -143,5 +143,7 @@ class Layout:
         at_most("bodies", len(self.bodies), MOST_BODIES)
 
     def unplaced(self) -> Layout:
-        """Without what belongs to one drive: places and loops; what the vehicle has stays."""
-        return replace(self, motor=None, jackshafts=(), stages=(), beside=None)
+        """Without what belongs to one drive: places, loops, shafts, sizes of its pack and controllers; what the vehicle has stays."""
+        sized = lambda body: replace(body, length=None, width=None, height=None, mass=None)
+        bodies = tuple(sized(body) if body.kind in ("pack", "controller") else body for body in self.bodies)
+        return replace(self, motor=None, jackshafts=(), stages=(), beside=None, stacks=(), bodies=bodies)

@@ -19,8 +19,8 @@ from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Hull, Place, Variant
 from wattagon.desk.brief.drawing import Drawing
-from wattagon.desk.brief.hull_outline import Float, paint_carrier, paint_crew, paint_hull, paint_plan, paint_water
 from wattagon.desk.chart.ink import box, pen, put_right, put_text
+from wattagon.desk.hull_outline import Float, paint_carrier, paint_crew, paint_hull, paint_plan, paint_water
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.drive.afloat import MOVES, Lying, lying, weight_moved

@@ -22,7 +22,7 @@ from wattagon.desk.finder.scatter import Scatter
 from wattagon.desk.finder.strangle import Strangle
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
-from wattagon.study.finder.words import count_words, drive_words, estimate_words
+from wattagon.study.finder.words import count_words, drive_words, estimate_words, missed_words
 
 LEFT_WIDTH = 214
 TALL = (GOALS_HEIGHT, 126, 44)  # of the views below the picture
@@ -179,7 +179,10 @@ class FinderBench(Bench):
         design = self._session.design
         fresh = design.free_variant_id()
         base = design.variant()
-        missing = f" It misses {hit.fails}." if hit.fails else ""
+        missing = ""
+        if hit.fails:
+            name, missed = missed_words(design, found, hit, self._session.say)
+            missing = f" It misses {name}: {missed}."
         made = replace(
             hit.variant,
             id=fresh,

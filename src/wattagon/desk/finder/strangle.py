@@ -17,6 +17,7 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.finder.hits import Hit
 from wattagon.study.finder.wishes import HEAT, heat_goal
 from wattagon.study.finder.words import constraint_name, count_words
+from wattagon.study.layout.buildable import NAMES
 
 ROW, TALL = 43.0, 56.0  # a goal, and one with what giving in to it saves
 
@@ -64,6 +65,8 @@ class Strangle(QWidget):
             share = math.log1p(count) / math.log1p(most)
             words = f"alone removes about {count_words(count)}" if count else "none of the sample by it alone"
             made.append((title, words, share if count else 0.0, self._saving(near.get(name))))
+        for name in near.keys() & NAMES.keys():  # no goals: such drives cannot be built
+            made.append((NAMES[name], "keeps cheaper ones from being built", 0.0, self._saving(near[name])))
         return sorted(made, key=lambda row: -row[2])
 
     def spoken(self) -> str:
@@ -81,6 +84,8 @@ class Strangle(QWidget):
         price = f"saves {say(least - hit.cost, 'money')}" if math.isfinite(least) else f"for {say(round(hit.cost), 'money')}"
         if hit.fails == HEAT:
             return f"{say(hit.heat_s, 'time')} {price}"
+        if hit.fails in NAMES:
+            return price
         missed = next(result for result in hit.goals if result.goal.id == hit.fails)
         if missed.goal.kind is GoalKind.BUDGET:
             return f"{say(round(hit.cost), 'money')} would do"

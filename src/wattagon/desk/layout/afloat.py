@@ -5,8 +5,8 @@ from __future__ import annotations
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPolygonF
 
-from wattagon.desk.brief.hull_outline import Float, paint_carrier, paint_hull, paint_plan, paint_water
 from wattagon.desk.chart.ink import pen, put_text
+from wattagon.desk.hull_outline import Float, paint_carrier, paint_hull, paint_plan, paint_water
 from wattagon.desk.layout.page import Page
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.physics.path import drawn

@@ -57,7 +57,8 @@ class Hit:
     lasting: float  # share of continuous motor current beyond what the goals' speeds take; nan without such a goal
     heat_s: float  # until too hot on the climb; nan without one
     reused: int  # parts taken from the shelf
-    fails: str = ""  # id of the constraint that a near miss misses
+    fails: str = ""  # id of the constraint that a near miss misses; build.… where it cannot be built
+    by_m: float = 0.0  # by how much, of what keeps it from being built
 
     def value(self, objective: str) -> float:
         """As it is shown: SI, shares as ratios."""

@@ -8,6 +8,8 @@ from collections.abc import Callable, Sequence
 from dataclasses import field, replace
 from typing import TYPE_CHECKING
 
+import numpy as np
+
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design
 from wattagon.errors import InputError
@@ -166,11 +168,14 @@ def find_drives(
     near = run.near(min((hit.cost for hit in hits), default=math.inf)) if space.stages.wheel else []
     shelf = run.shelf_only() if space.stages.wheel else [hit for hit in hits if hit.cost <= 1e-9]
     shares = run.count() if space.stages.wheel else None
-    found = told([*hits, *shelf], done=True)
+    hits, kept_from = built_first(run, good, [*hits, *shelf], cancelled)
+    shelf = [hit for hit in shelf if hit in hits]
+    found = told(hits, done=True)
+    least = min((hit.cost for hit in hits), default=math.inf)
     return replace(
         found,
         shelf_best=shelf[0] if shelf else None,
-        near_misses=tuple(near),
+        near_misses=(*near, *(hit for hit in kept_from if hit.cost < least)),
         feasible=round(shares.feasible) if shares is not None else len(hits),
         feasible_error=round(shares.error) if shares is not None else 0,
         seconds=time.perf_counter() - begin,
@@ -178,6 +183,57 @@ def find_drives(
         judged=run.judged,
         no_middle=no_middle,
     )
+
+
+LIKE, TRIED = 0.15, 6  # how far another ratio may be off, how many are tried
+
+
+def built_first(
+    run: Search, good: Callable[[Sequence[Row]], list[Hit]], hits: Sequence[Hit], cancelled: Callable[[], bool]
+) -> tuple[list[Hit], list[Hit]]:
+    """(hits that can be built; for each thing that keeps others from it the cheapest of those).
+
+    In the place of one that its own pulleys keep from it stands the nearest in ratio that meets everything and can be built.
+    """
+    from wattagon.study.layout.buildable import hindrance
+
+    space, seen = run.space, set[Row]()
+    built: list[Hit] = []
+    kept_from: dict[str, Hit] = {}
+
+    def kept(hit: Hit) -> str:
+        one = replace(space.design, variants=(hit.variant,), active=hit.variant.id)
+        found = hindrance(one, resolve(one, run.stock), run.stock)
+        if found is None:
+            return ""
+        old = kept_from.get(found.code)
+        if old is None or hit.cost < old.cost:
+            kept_from[found.code] = replace(hit, fails=found.code, by_m=found.by_m)
+        return found.code
+
+    for hit in hits:
+        if cancelled() or hit.row in seen:
+            continue
+        seen.add(hit.row)
+        code = kept(hit)
+        if not code:
+            built.append(hit)
+        elif code != "build.cans" and hit.variant.gears is None and len(hit.row) == 8 and hit.row[6] >= 0:
+            for other in good([row for row in _near_ratio(space, hit.row) if row not in seen]):
+                seen.add(other.row)
+                if not kept(other):
+                    built.append(other)
+                    break
+    return built, list(kept_from.values())
+
+
+def _near_ratio(space: Space, row: Row) -> list[Row]:
+    """The same with other first stages, the nearest in ratio first."""
+    ratios = space.stages.table[:, col.R_RATIO]
+    off = np.abs(ratios / ratios[row[6]] - 1.0)
+    near = [int(k) for k in np.argsort(off, kind="stable") if off[k] <= LIKE and k != row[6]]
+    fits = [k for k in near if space.stages.fits[row[1], row[7] if row[7] >= 0 else k]]
+    return [(*row[:6], k, row[7]) for k in fits[:TRIED]]
 
 
 def through_gears(

@@ -11,6 +11,7 @@ from wattagon.study.drive.words import Say, goal_name
 from wattagon.study.finder.hits import Hit, screw_words, stages_words
 from wattagon.study.finder.search import Found
 from wattagon.study.finder.wishes import HEAT
+from wattagon.study.layout.buildable import NAMES
 
 
 def drive_words(variant: Variant, stock: Catalogue) -> str:
@@ -30,6 +31,8 @@ def constraint_name(design: Design, found_climb_s: float, name: str, say: Say) -
     """A constraint of a search in words, by its id."""
     if name == HEAT:
         return f"climb for {say(found_climb_s, 'time')}"
+    if name in NAMES:
+        return NAMES[name]
     return next((goal_name(goal, say) for goal in design.brief.goals if goal.id == name), name)
 
 
@@ -38,6 +41,8 @@ def missed_words(design: Design, found: Found, hit: Hit, say: Say) -> tuple[str,
     name = constraint_name(design, found.wishes.climb_s(design), hit.fails, say)
     if hit.fails == HEAT:
         return name, f"too hot after {say(hit.heat_s, 'time')}"
+    if hit.fails in NAMES:
+        return name, f"{say(hit.by_m, 'length')} are missing" if hit.by_m > 0.0 else "none goes together"
     missed = next(result for result in hit.goals if result.goal.id == hit.fails)
     return name, f"reaches {say(missed.reached, missed.dimension)}"
 

@@ -384,6 +384,12 @@ RULES: tuple[Rule, ...] = (
     ),
     _rule("layout.held", "A pack that comes loose tears its leads, and a short burns.", _with(rules_fit.held), rests=("bodies",)),
     _rule(
+        "layout.pack_size",
+        "A measured case holds only the cells that go into it; wrap, leads and board take room of their own.",
+        _with(rules_fit.pack_size),
+        rests=("bodies", "pack.series", "pack.parallel"),
+    ),
+    _rule(
         "layout.bore",
         "It holds where it fits within 0.05 mm; a smaller bore is bored out while 2 mm of metal stay, a larger takes a sleeve of 1 mm.",
         _with(rules_fit.bore),

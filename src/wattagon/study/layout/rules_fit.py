@@ -13,12 +13,12 @@ from wattagon.physics.gears import LEAST_CONTACT, UNDERCUT
 from wattagon.physics.vibration import BELOW, allowed_off_m, imbalance_n
 from wattagon.study.findings.rule import Case, Verdict
 from wattagon.study.findings.status import Status
+from wattagon.study.layout.bores import FITS_MM, METAL_MM, bored
 from wattagon.study.layout.edits import with_layout, with_shaft
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.study import LayoutStudy
 
-FITS_MM = 0.05  # with a retaining compound
-METAL_MM, SLEEVE_MM, SLEEVE_PRICE = 2.0, 1.0, 12.0  # wall that stays; wall of a sleeve; what turning one costs, typical
+SLEEVE_PRICE = 12.0  # what turning one costs; typical
 GRADE_MM_S = 6.3  # of a pulley, ISO 21940-11
 
 
@@ -29,29 +29,25 @@ def bore(case: Case, found: LayoutStudy) -> Verdict | None:
     if first is None or not first.profile or stages[0] is not first:
         return None
     part = _part(case, first.profile, first.driver_teeth)
-    if part is None or part.bore_mm is None or motor.shaft_mm is None:
-        what = "the motor's shaft" if motor.shaft_mm is None else "the pulley's bore"
+    shaft = motor.shaft_mm
+    found_bore = bored(part, case.stock.get(ProfilePart, first.profile), shaft) if part is not None and shaft is not None else None
+    if part is None or shaft is None or found_bore is None:
+        what = "the motor's shaft" if shaft is None else "the pulley's bore"
         return Verdict(status=Status.NOT_CHECKED, title=f"Bore on shaft: {what} is not known")
-    hole, shaft = part.bore_mm, motor.shaft_mm
-    title = f"Bore {hole:g} mm of the {part.name}, shaft {shaft:g} mm"
-    if abs(hole - shaft) < FITS_MM:
-        return Verdict(status=Status.CLEAR, title=f"{title}: fits, with retaining compound", margin=0.3)
+    title, wall = f"Bore {part.bore_mm:g} mm of the {part.name}, shaft {shaft:g} mm", found_bore.wall_mm
     others = _others(case, first.profile, first.driver_teeth, shaft)
-    if hole > shaft:
-        sleeve = 0.5 * (hole - shaft)
-        loose = imbalance_n(part.mass_kg, 1e-3 * sleeve, found.stages[0].driver_rpm) if found.stages else math.nan
-        grade = 1e3 * allowed_off_m(GRADE_MM_S, max(found.stages[0].driver_rpm, 1.0)) if found.stages else math.nan
-        off = f"; loose, it would run {sleeve:.2g} mm off its middle ({case.say(loose, 'force')} at top speed, {grade:.2g} mm is usual)"
-        if sleeve < SLEEVE_MM:
-            words = f": {sleeve:.2g} mm are too thin for a sleeve, another part{off}"
-            return Verdict(status=Status.OVER, title=title + words, margin=shaft / hole - 1.0, candidates=others)
-        words = f": a keyed sleeve of {sleeve:g} mm wall, turned for some {SLEEVE_PRICE:.0f} {case.design.brief.currency}{off}"
+    if found_bore.way == "fits":
+        return Verdict(status=Status.CLEAR, title=f"{title}: fits, with retaining compound", margin=0.3)
+    if found_bore.way in ("sleeve", "loose"):
+        rpm = found.stages[0].driver_rpm if found.stages else 0.0
+        force, grade = imbalance_n(part.mass_kg, 1e-3 * wall, rpm), 1e3 * allowed_off_m(GRADE_MM_S, max(rpm, 1.0))
+        off = f"; loose, it would run {wall:.2g} mm off its middle ({case.say(force, 'force')} at top speed, {grade:.2g} mm is usual)"
+        if found_bore.way == "loose":
+            words = f": {wall:.2g} mm are too thin for a sleeve, another part{off}"
+            return Verdict(status=Status.OVER, title=title + words, margin=-0.1, candidates=others)
+        words = f": a keyed sleeve of {wall:g} mm wall, turned for some {SLEEVE_PRICE:.0f} {case.design.brief.currency}{off}"
         return Verdict(status=Status.TIGHT, title=title + words, margin=0.0, candidates=others)
-    profile = case.stock.get(ProfilePart, first.profile)
-    groove = (profile.tooth_mm or 0.4 * profile.pitch_mm) + (profile.line_mm or 0.0)
-    root = 0.5 * profile.pitch_mm * part.teeth / math.pi - groove
-    wall = root - 0.5 * shaft
-    if wall < METAL_MM:
+    if found_bore.way == "thin":
         words = f": bored out, {max(wall, 0.0):.1f} mm of metal would stay under the teeth, {METAL_MM:g} are wanted"
         return Verdict(status=Status.OVER, title=title + words, margin=wall / METAL_MM - 1.0, candidates=others)
     words = f": bore it out before it is fitted, {wall:.1f} mm of metal stay under the teeth"
@@ -90,6 +86,28 @@ def held(case: Case, found: LayoutStudy) -> Verdict | None:
         return Verdict(status=Status.NOT_CHECKED, title=words)
     pull = case.say(5.0 * 9.81 * pack.mass_kg, "force")
     return Verdict(status=Status.CLEAR, title=f"The {pack.name} is held by {_HOW[pack.told.held]}: pull on it with {pull}", margin=0.3)
+
+
+DENSE_KG_M3, FILLED_KG_M3 = 2900.0, 2600.0  # of cells without anything around them; of a pack that leaves no room to spare; judged
+
+
+def pack_size(case: Case, found: LayoutStudy) -> Verdict | None:
+    """The size that is told for the pack against the cells that it holds now."""
+    pack = next((one for one in found.scene.bodies if one.kind == "pack" and one.index >= 0), None)
+    if pack is None or "size" in pack.missing:
+        return None
+    volume = pack.length * pack.width * pack.height
+    packs = sum(one.kind == "pack" for one in found.scene.bodies)
+    dense = found.resolved.pack_kg / packs / volume
+    need = case.say(found.resolved.pack_kg / packs, "mass")
+    sides = " × ".join(case.say(side, "length") for side in (pack.length, pack.width, pack.height))
+    title = f"{need} of cells in a {pack.name} of {sides}: {dense / 1000.0:.1f} kg/l"
+    if dense > DENSE_KG_M3:
+        title += ", cells alone have 2.9: measure it anew for the cells that it holds now"
+    elif dense > FILLED_KG_M3:
+        title += ", hardly room for leads"
+    status = Status.OVER if dense > DENSE_KG_M3 else Status.TIGHT if dense > FILLED_KG_M3 else Status.CLEAR
+    return Verdict(status=status, title=title, margin=1.0 - dense / FILLED_KG_M3)
 
 
 _HOW = {"strap": "a strap", "screws": "screws", "lid": "its lid", "glue": "glue"}

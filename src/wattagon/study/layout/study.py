@@ -76,7 +76,37 @@ class LayoutStudy:
 
 def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutStudy:
     """Of the active variant.  Of a boat the drawing stands ahead of the transom and above the keel, a loop as seen along its shaft."""
-    resolved, vehicle = drive.resolved, design.vehicle
+    resolved = drive.resolved
+    variant = next(v for v in design.variants if v.id == resolved.variant.id)
+    layout, motor = variant.layout or Layout(), resolved.motor_part
+    placed, scene = lay_out(design, resolved, stock, _strains(drive, len(variant.stages)))
+    stages = scene.stages
+    cans = _cans(scene)
+    on_axle = placed.shafts[-1].name == "axle"
+    stacks = stacked(layout, usual_stacks(layout, stages, scene.wheels_on_axle, scene.tread_wide_m, axle=on_axle))
+    turning = tuple(whirls(stacks, scene, _on_shafts(placed.shafts, stages, stock)))
+    bends = lean_gaps(scene) if scene.berth is None else ()
+    return LayoutStudy(
+        design=design,
+        resolved=resolved,
+        layout=layout,
+        placed=placed,
+        stages=stages,
+        meshes=scene.meshes,
+        scene=scene,
+        gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *bends),
+        rings=(*_rings(drive, stages), *_whirl_rings(drive, turning)),
+        stacks=stacks,
+        whirls=turning,
+        leads=tuple(leads(scene.bodies, placed.shafts, cans)),
+        balance=balance(scene.bodies, cans, motor.mass_kg),
+        inputs=_inputs(design, layout, placed),
+    )
+
+
+def lay_out(design: Design, resolved: Resolved, stock: Catalogue, strains: Sequence[Strain]) -> tuple[Placed, Scene]:
+    """Every shaft in its place and all that stands around it; `strains` of each stage in order."""
+    vehicle = design.vehicle
     variant = next(v for v in design.variants if v.id == resolved.variant.id)
     layout, motor = variant.layout or Layout(), resolved.motor_part
     can = 0.0 if motor.family == "hub" else motor.can_mm / 1e3
@@ -84,7 +114,6 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
     placed = place(vehicle, variant, stock, can, around)
     if vehicle.hull is not None:
         placed = placed._replace(shafts=(*placed.shafts[:-1], placed.shafts[-1]._replace(name="propeller")))
-    strains = _strains(drive, len(variant.stages))
     stages = tuple(_running(variant, layout, placed, strains, stock))
     berth = _berth(design, resolved, stock) if vehicle.hull is not None else None
     wheel = berth.diameter / 2.0 if berth is not None else float(resolved.road.wheel_radius_m)
@@ -110,27 +139,7 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         bodies=aboard(vehicle, layout, resolved, wheel, berth),
         berth=berth,
     )
-    cans = _cans(scene)
-    on_axle = placed.shafts[-1].name == "axle"
-    stacks = stacked(layout, usual_stacks(layout, stages, scene.wheels_on_axle, scene.tread_wide_m, axle=on_axle))
-    turning = tuple(whirls(stacks, scene, _on_shafts(placed.shafts, stages, stock)))
-    bends = lean_gaps(scene) if berth is None else ()
-    return LayoutStudy(
-        design=design,
-        resolved=resolved,
-        layout=layout,
-        placed=placed,
-        stages=stages,
-        meshes=scene.meshes,
-        scene=scene,
-        gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *bends),
-        rings=(*_rings(drive, stages), *_whirl_rings(drive, turning)),
-        stacks=stacks,
-        whirls=turning,
-        leads=tuple(leads(scene.bodies, placed.shafts, cans)),
-        balance=balance(scene.bodies, cans, motor.mass_kg),
-        inputs=_inputs(design, layout, placed),
-    )
+    return placed, scene
 
 
 def _running(variant: Variant, layout: Layout, placed: Placed, strains: Sequence[Strain], stock: Catalogue) -> Iterator[Running]:
