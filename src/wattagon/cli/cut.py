@@ -28,6 +28,10 @@ def options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--loose", default=None, help="clearance of tooth flanks; a bare number is mm")
     parser.add_argument("--holes-by", default=None, help="added to the diameter of bores; a bare number is mm")
     parser.add_argument("--shrink", default="0", help="of the print, made up for; with %% or as a share")
+    parser.add_argument("--fit", default="clearance", help="of screw holes: clearance, tapped or press")
+    parser.add_argument("--chamfer", default="0", help="of a print's first layer; a bare number is mm")
+    parser.add_argument("--tabs", type=int, default=0, help="that hold a milled part in its sheet, marked on its outline")
+    parser.add_argument("--clamp", action="store_true", help="slit the motor plate at the axle, to be pinched")
     parser.add_argument("--paper", default="A4", help="A4 or Letter, of a pdf")
 
 
@@ -57,7 +61,13 @@ def run(options: argparse.Namespace) -> int:
         loose_mm=_mm(options.loose, "--loose", 0.0, 0.6),
         holes_by_mm=_mm(options.holes_by, "--holes-by", -1.0, 2.0),
         shrink=parse(options.shrink, "share", field="--shrink"),
+        fit=options.fit,
+        chamfer_mm=_mm(options.chamfer, "--chamfer", 0.0, 1.0) or 0.0,
+        tabs=options.tabs,
+        clamp=options.clamp,
     )
+    if not 0 <= made.tabs <= 12:
+        raise InputError("--tabs", made.tabs, "0 to 12")
     if not 0.0 <= made.shrink <= 0.05:
         raise InputError("--shrink", options.shrink, "0 to 5 %")
     design, stock = load(options), stock_catalogue()
@@ -84,6 +94,8 @@ def run(options: argparse.Namespace) -> int:
     path = options.output or Path(f"{one.id}.{kind}")
     write_part(one, path, kind, options.paper)
     print(f"{path}: {one.name}")
+    for name, words in one.card:
+        print(f"  {name}: {words}")
     for note in one.notes:
         print(f"  {note}")
     return 0

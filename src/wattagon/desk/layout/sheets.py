@@ -6,7 +6,19 @@ from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPainterPath, QPaintEvent
-from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QComboBox,
+    QFileDialog,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from wattagon.desk.chart.ink import pen, put_text
 from wattagon.desk.chart.painted import painted
@@ -29,7 +41,7 @@ class Flat(QWidget):
         super().__init__()
         self._session = session
         self.sheet: Sheet | None = None
-        self.setMinimumSize(200, 200)
+        self.setMinimumSize(160, 150)
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setAccessibleName("Part to be cut")
 
@@ -112,21 +124,42 @@ class SheetsPanel(QWidget):
         self.fields: dict[str, QLineEdit] = {}
         row = QHBoxLayout()
         for name, words, tip in (
-            ("thickness", "mm: thick", "Thickness; empty: as is usual"),
+            ("thickness", "thick", "Thickness; empty: as is usual"),
             ("kerf", "kerf", "Width that the cutter takes: outlines move away from the material by half of it"),
             ("loose", "loose", "Clearance of tooth flanks; empty: 0.1 mm printed, 0.03 mm milled"),
-            ("holes", "holes +", "Added to bores; empty: 0.2 mm printed"),
+            ("holes", "holes", "Added to bores; empty: 0.2 mm printed"),
+            ("chamfer", "foot", "Chamfer of a print's first layer, so that its foot does not spread"),
         ):
             label = QLabel(words)
             label.setProperty("voice", "soft")
             field = QLineEdit(objectName=f"cut-{name}")
             field.setToolTip(tip)
             field.setMinimumWidth(30)
+            field.setPlaceholderText("mm")
             field.editingFinished.connect(self.refresh)
             label.setBuddy(field)
             self.fields[name] = field
             row.addWidget(label)
             row.addWidget(field, 1)
+        self.fit = QComboBox(objectName="cut-fit")
+        self.fit.setToolTip("Screw holes: slid through, cut for a thread, or for an insert that is pressed in")
+        self.fit.setAccessibleName("Screw holes")
+        for code, words in (("clearance", "screws slide through"), ("tapped", "threads are cut"), ("press", "inserts pressed in")):
+            self.fit.addItem(words, code)
+        self.tabs = QCheckBox("tabs", objectName="cut-tabs")
+        self.tabs.setToolTip("Four tabs that hold a milled part in its sheet, marked on its outline")
+        self.clamp = QCheckBox("slit", objectName="cut-clamp")
+        self.clamp.setToolTip("The motor plate is slit at the axle, to be pinched")
+        self.fit.activated.connect(lambda _k: self.refresh())
+        for box in (self.tabs, self.clamp):
+            box.toggled.connect(lambda _on: self.refresh())
+        ways = QHBoxLayout()
+        for part in (self.fit, self.tabs, self.clamp):
+            ways.addWidget(part)
+        ways.addStretch(1)
+        self.card = QLabel(wordWrap=True, objectName="cut-card", textFormat=Qt.TextFormat.PlainText)
+        self.card.setFont(font(12))
+        self.card.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.save_button = QPushButton("Save as …", objectName="save-sheet")
         self.save_button.setToolTip("DXF, SVG, STL, or PDF at 1:1")
         self.save_button.clicked.connect(self._ask)
@@ -134,9 +167,21 @@ class SheetsPanel(QWidget):
         column.setContentsMargins(6, 6, 6, 4)
         column.setSpacing(5)
         column.addWidget(self.parts)
-        column.addWidget(self.flat, 1)
+        column.addWidget(self.flat, 2)
         column.addLayout(row)
-        column.addWidget(self.notes)
+        column.addLayout(ways)
+        told = QWidget()
+        lines = QVBoxLayout(told)
+        lines.setContentsMargins(0, 0, 4, 0)
+        lines.setSpacing(4)
+        for text in (self.card, self.notes):
+            lines.addWidget(text)
+        lines.addStretch(1)
+        area = QScrollArea(widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
+        area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        area.setWidget(told)
+        area.setMinimumHeight(60)
+        column.addWidget(area, 1)
         column.addWidget(self.save_button)
 
     def options(self) -> Options:
@@ -158,6 +203,10 @@ class SheetsPanel(QWidget):
             thickness_mm=mm("thickness", 0.2, 100.0),
             loose_mm=mm("loose", 0.0, 0.6),
             holes_by_mm=mm("holes", -1.0, 2.0),
+            chamfer_mm=mm("chamfer", 0.0, 1.0) or 0.0,
+            fit=self.fit.currentData(),
+            tabs=4 if self.tabs.isChecked() else 0,
+            clamp=self.clamp.isChecked(),
         )
 
     def refresh(self) -> None:
@@ -189,8 +238,8 @@ class SheetsPanel(QWidget):
         self.flat.sheet = one
         self.save_button.setEnabled(one is not None)
         words = [*(one.notes if one is not None else ()), *([self._missing] if getattr(self, "_missing", "") else []), CAUTION]
-        if one is not None and one.mass_kg:
-            words.insert(0, f"{round(one.thickness_mm, 2):g} mm thick, about {1e3 * one.mass_kg:.0f} g.")
+        self.card.setText("; ".join(f"{name}: {told}" for name, told in one.card if name != "which way up") if one is not None else "")
+        self.card.setVisible(one is not None and bool(one.card))
         self.notes.setText(" ".join(words) if one is not None else (getattr(self, "_missing", "") or "This drive needs no part cut."))
         self.flat.update()
 

@@ -47,7 +47,30 @@ def pdf(sheet: Sheet, paper: str = "A4") -> bytes:
             figures = ", ".join(f"{name} {mm:.2f} mm" for name, mm in sheet.figures)
             document.cell(0, 5, figures.encode("latin-1", "replace").decode("latin-1"))
             _ruler(document, MARGIN, MARGIN + 16.0)
+    if sheet.card or sheet.notes:
+        _card(document, sheet)
     return bytes(document.output())
+
+
+def _card(document: FPDF, sheet: Sheet) -> None:
+    """What its maker has to know, on a page of its own."""
+    document.add_page()
+    latin = lambda words: words.encode("latin-1", "replace").decode("latin-1")
+    document.set_font("Helvetica", style="B", size=13)
+    document.set_xy(MARGIN, MARGIN)
+    document.cell(0, 8, latin(sheet.name))
+    document.set_y(MARGIN + 12.0)
+    rows = [*sheet.card, *((name, f"{mm:.2f} mm") for name, mm in sheet.figures)]
+    for name, words in rows:
+        document.set_x(MARGIN)
+        document.set_font("Helvetica", style="B", size=10)
+        document.cell(42, 6, latin(name))
+        document.set_font("Helvetica", size=10)
+        document.multi_cell(0, 6, latin(words), new_x="LMARGIN", new_y="NEXT")
+    document.ln(3)
+    for note in sheet.notes:
+        document.set_x(MARGIN)
+        document.multi_cell(0, 5, latin(note), new_x="LMARGIN", new_y="NEXT")
 
 
 def _line(document: FPDF, outline: Outline, place, *, closed: bool) -> None:  # type: ignore[no-untyped-def]

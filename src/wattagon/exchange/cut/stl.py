@@ -26,17 +26,29 @@ def solid(sheet: Sheet) -> NDArray[np.float64]:
     a, b, c = (flat[faces[:, k]] for k in range(3))
     turned = (b[:, 0] - a[:, 0]) * (c[:, 1] - a[:, 1]) - (b[:, 1] - a[:, 1]) * (c[:, 0] - a[:, 0]) < 0.0
     faces[turned] = faces[turned][:, ::-1]
-    low = np.column_stack([flat, np.zeros(len(flat))])
+    chamfer = min(sheet.chamfer_mm, 0.5 * sheet.thickness_mm)
+    foot = np.concatenate([_inset(ring, chamfer) for ring in rings]) if chamfer > 0.0 else flat
+    bottom = np.column_stack([foot, np.zeros(len(flat))])
+    low = np.column_stack([flat, np.full(len(flat), chamfer)]) if chamfer > 0.0 else bottom
     high = np.column_stack([flat, np.full(len(flat), sheet.thickness_mm)])
-    made = [high[faces], low[faces[:, ::-1]]]
+    made = [high[faces], bottom[faces[:, ::-1]]]
     begin = 0
     for ring in rings:
         here = np.arange(begin, begin + len(ring))
         following = np.roll(here, -1)
-        made.append(np.stack([low[here], low[following], high[following]], axis=1))
-        made.append(np.stack([low[here], high[following], high[here]], axis=1))
+        for below, above in ((bottom, low), (low, high)) if chamfer > 0.0 else ((low, high),):
+            made.append(np.stack([below[here], below[following], above[following]], axis=1))
+            made.append(np.stack([below[here], above[following], above[here]], axis=1))
         begin += len(ring)
     return np.concatenate(made)
+
+
+def _inset(ring: NDArray[np.float64], by: float) -> NDArray[np.float64]:
+    """A ring moved into its material along the normals of its corners: outlines are walked with it to the left."""
+    ahead, back = np.roll(ring, -1, axis=0) - ring, ring - np.roll(ring, 1, axis=0)
+    unit = lambda rows: rows / np.maximum(np.linalg.norm(rows, axis=1, keepdims=True), 1e-12)
+    along = unit(unit(ahead) + unit(back))
+    return np.asarray(ring + by * np.column_stack([-along[:, 1], along[:, 0]]))
 
 
 def stl(sheet: Sheet) -> bytes:
