@@ -9,40 +9,11 @@ from PySide6.QtCore import QPoint, QPointF, Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
-from tests.desk.case import DeskTestCase
-from wattagon.design.paths import Edit
+from tests.desk.layout_case import LayoutCase
 from wattagon.study.findings.status import Status
 
 
-class LayoutBenchTest(DeskTestCase):
-    def setUp(self):
-        super().setUp()
-        self.show("Dunlin", "B")
-
-    def show(self, vehicle, variant):
-        names = [doc.design.vehicle.name for doc in self.session.docs]
-        self.session.activate(names.index(vehicle))
-        self._variant(variant)
-        self.window.show_bench("layout")
-        self.app.processEvents()
-        self.bench = self.window.bench("layout")
-        self.drawing = self.bench.drawing
-        self.drawing.fit()
-
-    def _variant(self, variant):
-        if self.session.design.active != variant:
-            self.session.try_apply(Edit(label="variant", changes=(("active", variant),)))
-
-    def drag(self, start, end, steps=8):
-        QTest.mousePress(self.drawing, Qt.MouseButton.LeftButton, pos=start.toPoint())
-        for k in range(1, steps + 1):
-            QTest.mouseMove(self.drawing, (start + (end - start) * (k / steps)).toPoint())
-        QTest.mouseRelease(self.drawing, Qt.MouseButton.LeftButton, pos=end.toPoint())
-
-    def motor_at(self):
-        shaft = self.drawing.found.shafts[0]
-        return self.drawing.page.side(shaft.x, shaft.z)
-
+class LayoutBenchTest(LayoutCase):
     def test_the_motor_is_dragged_and_snaps_where_a_loop_of_stock_lies(self):
         before = self.session.design
         self.drawing.zoom(self.motor_at(), 2.0)

@@ -22,6 +22,7 @@ from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, 
 from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
+from wattagon.design.tree.picture import Picture, Pinned
 from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
 from wattagon.design.tree.variant import (
     ControllerChoice,
@@ -84,6 +85,8 @@ __all__ = [
     "OnShaft",
     "OpenWaterRow",
     "PackChoice",
+    "Picture",
+    "Pinned",
     "Place",
     "PropellerChoice",
     "Reading",

@@ -9,6 +9,7 @@ from enum import StrEnum
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.aboard import Body
 from wattagon.design.tree.ids import Extra, at_most, no_extra
+from wattagon.design.tree.picture import Picture
 from wattagon.design.tree.stack import Stack
 from wattagon.errors import InputError
 from wattagon.record import record
@@ -131,6 +132,7 @@ class Layout:
     obstacles: tuple[Obstacle, ...] = ()
     bodies: tuple[Body, ...] = ()
     stacks: tuple[Stack, ...] = ()
+    picture: Picture | None = None
     flex: Quantity | None = field(
         default=None, metadata=spec("give of the deck", "length", 0.0, 0.1, "at its middle, with the rider standing on it")
     )

@@ -18,6 +18,7 @@ from wattagon.desk.layout.bodies import box_in_plan, box_in_side, paint_bodies
 from wattagon.desk.layout.page import Page, fitted
 from wattagon.desk.layout.plan import paint_plan
 from wattagon.desk.layout.side import paint_centres, paint_deck, paint_drive, paint_gaps, paint_obstacles, paint_swept, paint_vehicle
+from wattagon.desk.layout.underlay import Underlay
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.errors import WattagonError
@@ -52,6 +53,7 @@ class LayoutDrawing(QWidget):
         self.swept: tuple[str, float] | None = None  # what moves, and how far
         self.swept_words = ""
         self.taping = False
+        self.underlay = Underlay(self)
         self.tape_ends: tuple[QPointF, QPointF] | None = None
         self._held: Held | None = None
         self._off = QPointF()
@@ -92,7 +94,7 @@ class LayoutDrawing(QWidget):
         """All of the drive in view."""
         self.own_view = False
         if self.found is not None:
-            side, plan = self._areas(QRectF(self.rect()))
+            side, plan = self.areas(QRectF(self.rect()))
             self.page = self._fitted(side, plan)
         self.update()
 
@@ -114,7 +116,9 @@ class LayoutDrawing(QWidget):
         self.body = which
         self.update()
 
-    def _areas(self, rect: QRectF) -> tuple[QRectF, QRectF]:
+    def areas(self, rect: QRectF | None = None) -> tuple[QRectF, QRectF]:
+        """(side view, plan) of a rectangle, or of the drawing."""
+        rect = QRectF(self.rect()) if rect is None else rect
         high = rect.height() * SIDE_SHARE
         return (
             QRectF(rect.left(), rect.top(), rect.width(), high),
@@ -144,12 +148,13 @@ class LayoutDrawing(QWidget):
             p.setPen(theme.soft)
             p.drawText(rect.adjusted(40, 0, -40, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.problem)
             return
-        side, plan = self._areas(rect)
+        side, plan = self.areas(rect)
         page = self.page if self.page is not None and rect.size() == QRectF(self.rect()).size() else None
         if page is None:
             page = self._fitted(side, plan)
         p.save()
         p.setClipRect(side)
+        self.underlay.paint(p, page, side, plan=False)
         afloat = found.scene.berth is not None
         if afloat:
             paint_boat(p, page, theme, found, side)
@@ -173,13 +178,14 @@ class LayoutDrawing(QWidget):
         p.drawLine(QPointF(rect.left() + 8, plan.top()), QPointF(rect.right() - 8, plan.top()))
         p.save()
         p.setClipRect(plan)
+        self.underlay.paint(p, page, plan, plan=True)
         if afloat:
             paint_boat_plan(p, page, theme, found, plan)
         else:
             paint_plan(p, page, theme, found, self.session, plan, whole=self.whole)
         paint_bodies(p, page, theme, found, self.body, plan=True, whole=self.whole)
         p.restore()
-        if words := self.said or self.swept_words:
+        if words := self.underlay.words or self.said or self.swept_words:
             p.setPen(theme.ink)
             face = font(13, 600)
             room = QRectF(rect.left() + 12, side.top() + 6, rect.width() - 24, 3.2 * metrics(face).height())
@@ -222,7 +228,7 @@ class LayoutDrawing(QWidget):
         found, page = self.found, self.page
         if found is None or page is None:
             return None
-        if at.y() > self._areas(QRectF(self.rect()))[1].top():
+        if at.y() > self.areas(QRectF(self.rect()))[1].top():
             return self._body_under(at, plan=True)
         if found.scene.berth is not None:
             return self._body_under(at, plan=False)
@@ -255,6 +261,9 @@ class LayoutDrawing(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         at = event.position()
         if event.button() is not Qt.MouseButton.LeftButton or self.found is None or self.page is None:
+            return
+        if self.underlay.wants:
+            self.underlay.take(at)
             return
         if self.taping:
             self.tape_ends = (at, at)
@@ -306,7 +315,7 @@ class LayoutDrawing(QWidget):
             held = self.under(at)
             shape = (
                 Qt.CursorShape.CrossCursor
-                if self.taping
+                if self.taping or self.underlay.wants
                 else Qt.CursorShape.SizeAllCursor
                 if held is not None
                 else Qt.CursorShape.ArrowCursor
@@ -482,6 +491,8 @@ class LayoutDrawing(QWidget):
             self.zoom(QPointF(self.rect().center()), 0.8)
         elif key == Qt.Key.Key_T:
             self.tape(not self.taping)
+        elif key == Qt.Key.Key_Escape and self.underlay.wants:
+            self.underlay.stop()
         elif key == Qt.Key.Key_Escape and (self.taping or self.tape_ends is not None or self.body >= 0):
             self.tape(False)
             self.take_body(-1)

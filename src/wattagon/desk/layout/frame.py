@@ -3,18 +3,21 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QTableWidget, QTableWidgetItem, QVBoxLayout, QWidget
 
 from wattagon.design.tree import Layout, Obstacle
+from wattagon.desk.fields import soft_line
 from wattagon.desk.layout.drawing import LayoutDrawing
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 from wattagon.errors import WattagonError
 from wattagon.exchange.units import parse
 from wattagon.study.layout.edits import with_layout
+from wattagon.study.layout.picture import wrong_m
 
 COLUMNS = (
     ("name", "piece"),
@@ -58,11 +61,36 @@ class FramePanel(QWidget):
         self.remove_button = QPushButton("Remove", objectName="remove-obstacle")
         self.remove_button.clicked.connect(self.remove)
         row.addWidget(self.remove_button)
+        under = QHBoxLayout()
+        for name, text, tip, act in (
+            (
+                "picture-side",
+                "Photo, side…",
+                "Lies under the drawing; two measured points scale it",
+                partial(self.ask, "side"),
+            ),
+            ("picture-above", "above…", "Lies under the plan", partial(self.ask, "above")),
+            ("picture-scale", "Scale", "Click two points of it and type where they are", drawing.underlay.scale),
+            (
+                "picture-trace",
+                "Trace",
+                "Click both ends of an edge: it becomes a piece of the frame",
+                drawing.underlay.trace,
+            ),
+            ("picture-remove", "No photo", "Take it away", drawing.underlay.remove),
+        ):
+            button = QPushButton(text, objectName=name)
+            button.setToolTip(tip)
+            button.clicked.connect(act)
+            under.addWidget(button)
+        self.photo = soft_line("", 12)
         column = QVBoxLayout(self)
         column.setContentsMargins(6, 6, 6, 4)
         column.addWidget(words)
         column.addWidget(self.rows, 1)
         column.addLayout(row)
+        column.addWidget(self.photo)
+        column.addLayout(under)
 
     def _obstacles(self) -> tuple[Obstacle, ...]:
         found = self._drawing.found
@@ -85,7 +113,29 @@ class FramePanel(QWidget):
                 self.rows.setItem(k, column, item)
         self.rows.resizeColumnsToContents()
         self.remove_button.setEnabled(bool(have))
+        self.photo.setText(self._photo_words())
         self._filling = False
+
+    def _photo_words(self) -> str:
+        """What is to be known of the picture."""
+        picture, under = self._drawing.underlay.picture, self._drawing.underlay
+        if picture is None:
+            return ""
+        if under.missing():
+            return f"{picture.file} is not there."
+        if len(picture.pins) < 2:
+            return "Not to scale yet: two measured points scale it."
+        far = wrong_m(picture, picture.pins[0].ahead, picture.pins[0].other)
+        return f"At its points it is right within {self._session.say(round(far, 4), 'length')}, further out less so."
+
+    def ask(self, view: str, _on: bool = False) -> None:
+        """A picture from a file."""
+        name, _ = QFileDialog.getOpenFileName(self, "A photo of the vehicle", "", "Pictures (*.png *.jpg *.jpeg *.webp *.bmp)")
+        if name:
+            try:
+                self._drawing.underlay.put(name, view)
+            except WattagonError as refusal:
+                self._session.told.emit(str(refusal), True)
 
     def _typed(self, row: int, column: int) -> None:
         if self._filling:
