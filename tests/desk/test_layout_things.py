@@ -128,6 +128,24 @@ class ThingsTest(LayoutCase):
         self.show("Corncrake", "A")
         self.assertFalse(self.bench.sweep.isVisible())
 
+    def test_measures_of_the_layout_are_typed_where_they_apply(self):
+        self.bench.show_side("frame")
+        measures = self.bench.frame.measures
+        shown = lambda: {path for path, (_, field) in measures.fields.items() if field.isVisible()}
+        self.assertEqual(shown(), {"plate", "pulley_gap", "flex"})
+        self.type_into(measures.fields["flex"][1], "0.6 cm")
+        self.assertAlmostEqual(self.session.design.variant().layout.flex.value, 0.006)
+        self.type_into(measures.fields["plate"][1], "9 m")
+        self.assertIn("motor plate is 9", self.message())
+        self.assertAlmostEqual(self.session.design.variant().layout.plate.value, 0.008)
+        self.session.undo()
+        self.assertAlmostEqual(self.session.design.variant().layout.flex.value, 0.004)
+        self.show("Bittern", "D")
+        self.assertEqual(shown(), {"plate", "pulley_gap", "beside", "tread", "crank_length", "crank.x", "crank.z"})
+        self.assertIsNone(self.session.design.variant().layout)
+        self.type_into(measures.fields["crank.z"][1], "40 mm")
+        self.assertAlmostEqual(self.session.design.variant().layout.crank.z.value, 0.04)
+
     def test_a_boats_stern_and_its_flaw(self):
         self.show("Garganey", "B")
         self.assertIn("pack over the bottom", self.drawing.spoken())

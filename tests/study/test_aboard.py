@@ -14,7 +14,7 @@ from wattagon.design.parts.families import toothed
 from wattagon.design.paths import put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import Body, Layout, Obstacle, OnShaft, ReductionKind, Spot, Stack, StageChoice, StageLayout, VehicleKind
+from wattagon.design.tree import Body, Idler, Layout, Obstacle, OnShaft, ReductionKind, Spot, Stack, StageChoice, StageLayout, VehicleKind
 from wattagon.errors import InputError
 from wattagon.exchange.layout_json import layout_data
 from wattagon.physics.clearance import crest_rise_m, pedal_lean_rad
@@ -413,6 +413,17 @@ class MeshTest(unittest.TestCase):
         self.assertEqual([stage["kind"] for stage in made], ["planetary", "belt"])
         self.assertEqual(set(made[1]) - set(made[0]), set())
         self.assertEqual(made[0]["planets"], {"count": 3, "teeth": 24, "fault": None})
+
+
+class SprungTest(unittest.TestCase):
+    def test_a_sprung_idler_and_a_braking_motor_do_not_go_together(self):
+        idler = Idler(x=known(0.06), z=known(-0.05), diameter=known(0.04), sprung=True)
+        kart = put(of(KART, "A"), "variant.layout", Layout(stages=(StageLayout(idlers=(idler,)),)))
+        told = lambda design: next((one for one in check(design, STOCK) if one.code == "layout.sprung"), None)
+        self.assertIs(told(put(kart, "variant.controller.regen_motor_current_a", 40.0)).status, Status.OVER)
+        self.assertIs(told(put(kart, "variant.controller.regen_motor_current_a", 0.0)).status, Status.CLEAR)
+        fixed = put(kart, "variant.layout", Layout(stages=(StageLayout(idlers=(replace(idler, sprung=False),)),)))
+        self.assertIsNone(told(fixed))
 
 
 class SweepTest(unittest.TestCase):

@@ -12,6 +12,7 @@ from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QLabel, QPushButton, QTa
 from wattagon.design.tree import Layout, Obstacle
 from wattagon.desk.fields import soft_line
 from wattagon.desk.layout.drawing import LayoutDrawing
+from wattagon.desk.layout.measures import LayoutMeasures
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 from wattagon.errors import WattagonError
@@ -89,6 +90,8 @@ class FramePanel(QWidget):
         column.addWidget(words)
         column.addWidget(self.rows, 1)
         column.addLayout(row)
+        self.measures = LayoutMeasures(session, drawing)
+        column.addWidget(self.measures)
         column.addWidget(self.photo)
         column.addLayout(under)
 
@@ -114,6 +117,7 @@ class FramePanel(QWidget):
         self.rows.resizeColumnsToContents()
         self.remove_button.setEnabled(bool(have))
         self.photo.setText(self._photo_words())
+        self.measures.refresh()
         self._filling = False
 
     def _photo_words(self) -> str:

@@ -66,8 +66,11 @@ def paint_plan(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, sessio
     gap = next((one for one in found.gaps if one.code == "cans.between"), None)
     if gap is not None:
         words = gap.because if gap.status is Status.NOT_CHECKED else _told(gap.nominal, gap.between, say)
+        face = font(13, 600)
+        wide = text_width(words, face)
+        p.fillRect(QRectF(area.right() - 14 - wide, area.top() + 2, wide + 8, 19), with_alpha(theme.panel, 0.85))
         p.setPen(theme.of(gap.status))
-        put_right(p, area.right() - 10, area.top() + 16, words, font(13, 600))
+        put_right(p, area.right() - 10, area.top() + 16, words, face)
     if several and scene.clear_width is not None:
         x = page.plan(-scene.tyre_m, 0).x() - 14
         top, low = page.plan(0, 0.5 * clear).y(), page.plan(0, -0.5 * clear).y()

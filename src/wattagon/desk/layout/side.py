@@ -203,7 +203,8 @@ def _paint_leaning(p: QPainter, theme: Theme, found: LayoutStudy, area: QRectF, 
 
 def shown_gaps(found: LayoutStudy, *, whole: bool = False) -> list[Found]:
     """Gaps that have a place in side view: all that want attention, and the narrowest of the others; of the whole vehicle fewer."""
-    placed = [one for one in found.gaps if one.at is not None and (one.status is not Status.CLEAR or one.nominal < 4.0 * one.wanted)]
+    near = lambda one: one.status is not Status.CLEAR or (one.nominal < 4.0 * one.wanted and (whole or not one.code.startswith("body.")))
+    placed = [one for one in found.gaps if one.at is not None and near(one)]
     placed.sort(key=lambda one: (URGENCY[one.status], one.margin))
     urgent = sum(one.status is not Status.CLEAR for one in placed)
     return placed[: urgent + (SHOWN_WHOLE if whole else SHOWN)]

@@ -11,8 +11,8 @@ from PySide6.QtCore import Qt
 from PySide6.QtWidgets import QFormLayout, QFrame, QHBoxLayout, QLabel, QLineEdit, QPushButton, QScrollArea, QVBoxLayout, QWidget
 
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Layout, ReductionKind
-from wattagon.desk.fields import refuse
+from wattagon.design.tree import Layout, ReductionKind, TakeUp
+from wattagon.desk.fields import ChoiceField, ValueField, refuse
 from wattagon.desk.layout.drawing import LayoutDrawing
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
@@ -22,6 +22,7 @@ from wattagon.exchange.units import parse, whole
 from wattagon.study.layout.edits import fitted_to, stepped, with_layout, with_stage
 from wattagon.study.layout.edits import told as told_of
 from wattagon.study.layout.meshes import GROUNDS, Meshed
+from wattagon.study.layout.place import FLANGE_M
 from wattagon.study.layout.stage import Running
 
 
@@ -43,7 +44,9 @@ class StagesPanel(QScrollArea):
         found = self._drawing.found
         made: tuple[object, ...] = ()
         if found is not None:
-            made = (*((one.position, one.made.family.id) for one in found.stages), *((m.position, m.choice.kind) for m in found.meshes))
+            idlers = [(k, len(stage.idlers)) for k, stage in enumerate(found.layout.stages)]
+            runs = [(one.position, one.made.family.id) for one in found.stages]
+            made = (*idlers, *runs, *((mesh.position, mesh.choice.kind) for mesh in found.meshes))
         if made != self._made or not self._labels:
             self._made = made
             self._build()
@@ -88,6 +91,8 @@ class StagesPanel(QScrollArea):
                 label.setWordWrap(True)
                 self._labels[f"{one.position}.{name}"] = label
                 form.addRow(self._soft(words), label)
+            if found is not None and one.position < len(found.layout.stages):
+                self._told_rows(form, one, len(found.layout.stages[one.position].idlers))
             column.addWidget(frame)
         for mesh in found.meshes if found is not None else ():
             column.addWidget(self._mesh_form(mesh))
@@ -155,6 +160,25 @@ class StagesPanel(QScrollArea):
             session.told.emit(str(refusal), True)
             return
         refuse(field, False)
+
+    def _told_rows(self, form: QFormLayout, one: Running, idlers: int) -> None:
+        """What was told of a stage: take-up, slots, flange, and each idler."""
+        base = f"variant.layout.stages.{one.position}"
+        ways: list[tuple[object, str]] = [(TakeUp.SLOTS, "slots"), (TakeUp.IDLER, "an idler"), (TakeUp.NONE, "nothing")]
+        form.addRow(self._soft("Taken up by"), ChoiceField(self._session, f"{base}.take_up", "taken up by", ways))
+        form.addRow(self._soft("Slots of"), ValueField(self._session, f"{base}.slot", "length of the slots", fallback="as needed"))
+        if one.made.kind is not None:
+            form.addRow(
+                self._soft("Flange"), ValueField(self._session, f"{base}.flange", "flange", fallback=self._session.say(FLANGE_M, "length"))
+            )
+        runs: list[tuple[object, str]] = [(False, "on its back"), (True, "inside")]
+        held: list[tuple[object, str]] = [(False, "fixed"), (True, "sprung")]
+        for k in range(idlers):
+            path, line = f"{base}.idlers.{k}", QHBoxLayout()
+            line.addWidget(ValueField(self._session, f"{path}.diameter", "diameter of the idler"), 1)
+            line.addWidget(ChoiceField(self._session, f"{path}.inside", "idler runs", runs))
+            line.addWidget(ChoiceField(self._session, f"{path}.sprung", "idler is", held))
+            form.addRow(self._soft(f"Idler {k + 1}"), line)
 
     def _soft(self, words: str) -> QLabel:
         label = QLabel(words)

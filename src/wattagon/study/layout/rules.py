@@ -409,6 +409,7 @@ RULES: tuple[Rule, ...] = (
         _meshes,
         rests=("module",),
     ),
+    _rule("layout.sprung", "A spring holds a slack run; braking makes it the tight one.", _with(rules_fit.sprung), rests=("idlers",)),
     _rule("layout.roller", "Half of tyre and roller apart; what it holds is press times grip.", _of_mesh(rules_fit.roller_place), _meshes),
     _rule("layout.rings", "A span is a string at its tension; within 15 % of what comes once a turn it rings.", ringing),
 )

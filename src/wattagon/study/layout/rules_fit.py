@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
+from dataclasses import replace
 
 from wattagon.design.parts import ProfilePart, ToothedPart
 from wattagon.design.parts.families import toothed
@@ -14,7 +15,7 @@ from wattagon.physics.vibration import BELOW, allowed_off_m, imbalance_n
 from wattagon.study.findings.rule import Case, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.bores import FITS_MM, METAL_MM, bored
-from wattagon.study.layout.edits import with_layout, with_shaft
+from wattagon.study.layout.edits import told, with_layout, with_shaft, with_stage
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.study import LayoutStudy
 
@@ -126,6 +127,24 @@ def whirl(case: Case, found: LayoutStudy) -> Verdict | None:
     if status is not Status.CLEAR:
         title += ": a thicker shaft, bearings nearer to each other, or a lighter pulley"
     return Verdict(status=status, title=title, margin=1.0 - share / BELOW)
+
+
+def sprung(case: Case, found: LayoutStudy) -> Verdict | None:
+    """A sprung idler gives way when its run is pulled the other way: it and an electric brake do not go together."""
+    layout, brakes = found.layout, float(found.resolved.train.controller.regen_motor_current_a) > 0.0
+    at = [run for run in found.stages if any(idler.sprung for idler in told(layout, run.position).idlers)]
+    if not at:
+        return None
+    freewheel = any(found.resolved.variant.stages[k].freewheel for k in range(at[0].position, len(found.resolved.variant.stages)))
+    name = "belt" if at[0].made.kind is not None else "chain"
+    if not brakes or freewheel:
+        return Verdict(status=Status.CLEAR, title=f"A sprung idler holds the slack run of the {name}: nothing pulls that run", margin=0.3)
+    title = f"The {name}'s sprung idler gives way when the motor brakes: fix it, or let the motor not brake"
+    off = Edit(label="The motor does not brake", changes=(("variant.controller.regen_motor_current_a", 0.0),))
+    fixed = tuple(replace(idler, sprung=False) for idler in told(layout, at[0].position).idlers)
+    held = with_stage(layout, at[0].position, replace(told(layout, at[0].position), idlers=fixed))
+    edits = (with_layout(case.design, held, "Idler fixed"), off)
+    return Verdict(status=Status.OVER, title=title, margin=-1.0, candidates=lambda: edits)
 
 
 NEAR_SHARE, FAR_SHARE = -0.02, 0.25  # of a module: teeth jam, and what still meshes well
