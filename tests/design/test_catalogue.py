@@ -18,9 +18,9 @@ HEADER = "id,name,voltage_max_v,motor_current_continuous_a,motor_current_burst_a
 
 PLAIN_WORDS = """
 a ah air aluminium and as at barrow belt between bevel bike block board body brushed bush bushes cargo cassette cast
-cell cells chain comes controller curvilinear cycle ends energy face filled for freewheel gear glass hub in inrunner
-iron it kart lead link long machined middle mm motor no of on one outrunner own pack pawls pouch power printed propeller
-pump ratchet ready roller sanded scooter sealed sensored shaft steel submerged tail teeth the three to tube two tyre
+cell cells chain comes controller curvilinear cycle ends energy face filled for freewheel idler gear glass hub in inrunner
+iron it kart lead link long machined middle mm motor no of on one outrunner own pack pawls pouch power printed propeller pulley
+pump ratchet ready roller sanded scooter sealed sensored shaft smooth sprocket steel submerged tail teeth the three to tube two tyre
 urethane water wheel wide without x
 """
 

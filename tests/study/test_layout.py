@@ -5,7 +5,6 @@ import io
 import json
 import math
 import random
-import struct
 import tempfile
 import unittest
 import xml.etree.ElementTree as ET
@@ -19,24 +18,23 @@ from tests.design.malformed import DEMO
 from tests.random_designs import random_design
 from wattagon.design import catalogue, file
 from wattagon.design.kinds import KINDS
+from wattagon.design.parts import IdlerPart
 from wattagon.design.paths import apply, put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
-from wattagon.design.tree import Idler, Layout, Obstacle, ReductionKind, Spot, StageChoice, StageLayout, VehicleKind
-from wattagon.design.tree.workshop import Printer
+from wattagon.design.tree import Idler, Layout, Obstacle, ReductionKind, Spot, StageChoice, StageLayout, TakeUp, VehicleKind
 from wattagon.errors import InputError, WattagonError
-from wattagon.exchange.cut import part_bytes
-from wattagon.exchange.cut.stl import solid
 from wattagon.physics.clearance import circles_apart
-from wattagon.physics.outline import area, gaps, polyline
 from wattagon.physics.path import Round, drawn, loop_around
 from wattagon.study.drive.study import study_drive
 from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.edits import fitted_to, idler_for, stepped, with_shaft
-from wattagon.study.layout.sheets import Options, offset, refused, sheet, sheets
+from wattagon.study.layout.onpaper import full_scale
+from wattagon.study.layout.sheets import refused, sheets
 from wattagon.study.layout.study import study_layout
 from wattagon.study.layout.swing import axles, swing
+from wattagon.study.resolve import bill_of_parts
 
 STOCK = catalogue.load()
 CHAIN = StageChoice(kind=ReductionKind.CHAIN, profile="08A", driver_teeth=12, driven_teeth=36)
@@ -195,6 +193,59 @@ class StageTest(unittest.TestCase):
         self.assertAlmostEqual(after.shafts[1].x, found.shafts[1].x + 0.02, 4)
 
 
+class TakeUpTest(unittest.TestCase):
+    def told(self, **stage):
+        design = put(of(BOARD, "B"), "variant.layout", Layout(stages=(StageLayout(**stage),)))
+        return next(one for one in check(design, STOCK) if one.code == "layout.slots.0")
+
+    def test_each_way_to_take_up_a_loop_says_what_it_needs(self):
+        for stage, status, words in (
+            ({}, Status.CLEAR, "slots from"),
+            ({"slot": known(0.010)}, Status.CLEAR, "slots of"),
+            ({"slot": known(0.004)}, Status.TIGHT, "are needed"),
+            ({"slot": known(0.001)}, Status.OVER, "are needed"),
+            ({"take_up": TakeUp.ECCENTRIC}, Status.CLEAR, "an eccentric of"),
+            ({"take_up": TakeUp.ECCENTRIC, "slot": known(0.001)}, Status.OVER, "an eccentric with a travel of"),
+            ({"take_up": TakeUp.NONE}, Status.OVER, "nothing takes up"),
+            ({"take_up": TakeUp.IDLER}, Status.OVER, "no idler is there"),
+        ):
+            found = self.told(**stage)
+            self.assertIs(found.status, status, stage)
+            self.assertIn(words, found.title)
+
+    def test_an_idler_is_the_smallest_of_stock_that_the_belt_bears_and_is_paid_for(self):
+        found = laid(of(BOARD, "B"))
+        edit = idler_for(found, STOCK, found.stages[0])
+        idler = edit.changes[0][1].stages[0].idlers[0]
+        part = STOCK.get(IdlerPart, idler.part)
+        self.assertAlmostEqual(idler.diameter.value, part.diameter_mm / 1e3)
+        self.assertGreaterEqual(part.width_mm, 25.0)
+        least = 1e3 * found.stages[0].made.kind.least_idler_m(18, inside=False)
+        smaller = [one for one in STOCK.all(IdlerPart) if not one.profile and least <= one.diameter_mm < part.diameter_mm]
+        self.assertTrue(all(one.width_mm < 25.0 for one in smaller))
+        before, after = (bill_of_parts(design.variant(), STOCK) for design in (of(BOARD, "B"), apply(of(BOARD, "B"), edit)))
+        self.assertEqual([(row[0], row[2]) for row in after if row not in before], [(part.id, 2)])
+
+
+class PaperTest(unittest.TestCase):
+    def test_the_side_view_goes_on_paper_as_large_as_it_is(self):
+        found = laid(of(BOARD, "B"))
+        made = full_scale(found)
+        self.assertAlmostEqual(2.0 * made.outer[0].radius, 2e3 * found.scene.tyre_m)
+        self.assertAlmostEqual(made.figures[0][1], 1e3 * found.stages[0].centre_m)
+        long = [sum(piece.length for piece in mark) for mark in made.marks]
+        self.assertTrue(any(abs(value / (1e3 * found.stages[0].length_m) - 1.0) < 2e-3 for value in long), "the belt as it runs")
+        with tempfile.TemporaryDirectory() as folder:
+            target = Path(folder) / "side.pdf"
+            code, out, _ = run("layout", str(DEMO / "dunlin.json"), "--pdf", str(target), "--paper", "Letter")
+            self.assertEqual(code, 0)
+            self.assertIn("side.pdf", out)
+            self.assertTrue(target.read_bytes().startswith(b"%PDF"))
+        code, _, err = run("layout", str(DEMO / "garganey.json"), "--pdf", "x.pdf")
+        self.assertEqual(code, 2)
+        self.assertIn("vehicle on wheels", err)
+
+
 class GapTest(unittest.TestCase):
     def gap(self, design, code):
         return next(one for one in laid(design).gaps if one.code == code)
@@ -327,115 +378,6 @@ class SwingTest(unittest.TestCase):
         self.assertAlmostEqual(made.growth_m / (2.0 * (max(apart) - min(apart))), 1.0, delta=0.1)
 
 
-class CutTest(unittest.TestCase):
-    def all_sheets(self):
-        for design in (BOARD, KART, BIKE):
-            for variant in design.variants:
-                found = laid(of(design, variant.id))
-                for one in sheets(found):
-                    yield f"{design.vehicle.name} {variant.id} {one.id}", one
-
-    def test_every_part_of_every_demo_variant_is_closed_and_does_not_cross_itself(self):
-        count = 0
-        for name, one in self.all_sheets():
-            count += 1
-            for outline in one.cut:
-                self.assertLess(gaps(outline), 1e-6, name)
-            self.assertGreater(area(one.outer), 0.0, name)
-            for hole in one.holes:
-                self.assertLess(area(hole), 0.0, name)
-            points = polyline(one.outer, 0.05)
-            self.assertFalse(_crosses(points), name)
-        self.assertGreater(count, 20)
-
-    def test_dxf_read_back(self):
-        for name, one in self.all_sheets():
-            document = ezdxf.read(io.StringIO(part_bytes(one, "dxf").decode()))
-            self.assertEqual(document.units, 4)
-            cut = [entity for entity in document.modelspace() if entity.dxf.layer == "cut"]
-            self.assertEqual(len(cut), len(one.cut), name)
-            for entity, outline in zip(cut, one.cut, strict=True):
-                if entity.dxftype() == "CIRCLE":
-                    self.assertAlmostEqual(math.pi * entity.dxf.radius**2, abs(area(outline)), 6)
-                else:
-                    self.assertTrue(entity.closed, name)
-                    self.assertAlmostEqual(_bulged_area(entity), area(outline), delta=1e-6 * abs(area(outline)))
-
-    def test_pitch_over_all_teeth(self):
-        one = sheet(laid(of(BOARD, "B")), "pulley-driven")
-        document = ezdxf.read(io.StringIO(part_bytes(one, "dxf").decode()))
-        line = next(entity for entity in document.modelspace().query("LWPOLYLINE") if entity.dxf.layer == "cut")
-        points = np.array([point[:2] for point in line.get_points()])
-        radius = np.hypot(points[:, 0], points[:, 1])
-        outside = 72 * 5.0 / (2.0 * math.pi) - 0.5715
-        self.assertAlmostEqual(float(radius.max()), outside, delta=0.001)
-        per = len(points) // 72
-        turns = np.unwrap(np.arctan2(points[::per, 1], points[::per, 0]))
-        pitches = np.diff(turns) * (outside + 0.5715)
-        self.assertLess(float(np.max(np.abs(pitches - 5.0))), 0.01)
-
-    def test_svg_and_pdf(self):
-        one = sheet(laid(of(BOARD, "B")), "motor-plate")
-        root = ET.fromstring(part_bytes(one, "svg").decode())
-        self.assertTrue(root.attrib["width"].endswith("mm"))
-        groups = {group.attrib["id"]: group for group in root if "id" in group.attrib}
-        self.assertEqual(len(list(groups["cut"])), len(one.cut))
-        self.assertTrue(part_bytes(one, "pdf").startswith(b"%PDF"))
-        wide = sheet(laid(of(BOARD, "A")), "drill-template")
-        self.assertGreater(len(part_bytes(wide, "pdf", "Letter")), 800)
-        with self.assertRaises(InputError):
-            part_bytes(one, "pdf", "B9")
-        with self.assertRaises(InputError):
-            part_bytes(one, "doc")
-
-    def test_solids_are_watertight_and_as_large_as_they_should_be(self):
-        for name, one in self.all_sheets():
-            if one.made == "paper":
-                continue
-            triangles = solid(one)
-            volume = float(np.sum(np.einsum("ij,ij->i", triangles[:, 0], np.cross(triangles[:, 1], triangles[:, 2]))) / 6.0)
-            self.assertAlmostEqual(volume / (one.area_mm2 * one.thickness_mm), 1.0, delta=2e-3, msg=name)
-            edges: dict[tuple[bytes, bytes], int] = {}
-            for triangle in triangles:
-                for k in range(3):
-                    a, b = triangle[k].round(6).tobytes(), triangle[(k + 1) % 3].round(6).tobytes()
-                    edges[(a, b)] = edges.get((a, b), 0) + 1
-            self.assertTrue(all(edges.get((b, a), 0) == many for (a, b), many in edges.items()), name)
-            raw = part_bytes(one, "stl")
-            self.assertEqual(len(raw), 84 + 50 * struct.unpack("<I", raw[80:84])[0])
-
-    def test_kerf_moves_outlines_away_from_the_material(self):
-        found = laid(of(BOARD, "B"))
-        plain, wide = sheet(found, "motor-plate"), sheet(found, "motor-plate", Options(kerf_mm=0.3))
-        around = sum(piece.length for piece in plain.outer)
-        self.assertAlmostEqual(area(wide.outer) - area(plain.outer), 0.15 * around, delta=0.01 * around)
-        for before, after in zip(plain.holes, wide.holes, strict=True):
-            self.assertLess(abs(area(after)), abs(area(before)))
-        for one in sheets(found, Options(kerf_mm=0.2)):
-            for outline in one.cut:
-                self.assertLess(gaps(outline), 1e-6, one.id)
-        with self.assertRaises(InputError):
-            offset(plain.holes[0], 50.0)
-
-    def test_what_a_coupon_told_of_the_printer_counts(self):
-        shop = replace(BOARD.brief.workshop, printer=Printer(bed_x=0.1, bed_y=0.1, loose=0.0002, holes_by=0.0004))
-        told = put(of(BOARD, "B"), "brief.workshop", shop)
-        plain, asked = sheet(laid(of(BOARD, "B")), "pulley-driver"), sheet(laid(told), "pulley-driver")
-        self.assertLess(asked.area_mm2, plain.area_mm2)
-        self.assertAlmostEqual(dict(asked.figures)["bore"] - dict(plain.figures)["bore"], 0.2, 6)
-        own = sheet(laid(told), "pulley-driver", Options(holes_by_mm=0.0))
-        self.assertAlmostEqual(dict(own.figures)["bore"], dict(plain.figures)["bore"] - 0.2, 6)
-        self.assertIn("larger than the printer's bed", " ".join(sheet(laid(told), "pulley-driven").notes))
-
-    def test_what_cannot_be_made_says_why(self):
-        few = put(of(BOARD, "B"), "vehicle.hub_bolt_circle", None)
-        told = dict(refused(laid(few)))
-        self.assertIn("not measured", told["drill-template"])
-        with self.assertRaises(InputError) as caught:
-            sheet(laid(BOARD), "wheel")
-        self.assertIn("pulley-driver", str(caught.exception))
-
-
 class TerminalTest(unittest.TestCase):
     def test_layout_as_json_and_picture(self):
         with tempfile.TemporaryDirectory() as folder:
@@ -490,38 +432,6 @@ class TerminalTest(unittest.TestCase):
         self.assertEqual(file.from_json(file.to_json(design)), design)
         with self.assertRaises(InputError):
             Obstacle(x=0.0, z=0.0, shape="star")
-
-
-def _crosses(points):
-    """Whether a closed polyline crosses itself, segment by segment."""
-    p = np.array(points)
-    q = np.roll(p, -1, axis=0)
-    d = q - p
-    n = len(p)
-    for k in range(n):
-        r = p - p[k]
-        denominator = d[k, 0] * d[:, 1] - d[k, 1] * d[:, 0]
-        with np.errstate(divide="ignore", invalid="ignore"):
-            t = (r[:, 0] * d[:, 1] - r[:, 1] * d[:, 0]) / denominator
-            u = (r[:, 0] * d[k, 1] - r[:, 1] * d[k, 0]) / denominator
-        hit = (t > 1e-9) & (t < 1 - 1e-9) & (u > 1e-9) & (u < 1 - 1e-9) & (np.abs(denominator) > 1e-15)
-        hit[[k, (k + 1) % n, k - 1]] = False
-        if hit.any():
-            return True
-    return False
-
-
-def _bulged_area(entity):
-    """Area of a closed polyline with bulges."""
-    total, points = 0.0, list(entity.get_points("xyb"))
-    for k, (x0, y0, bulge) in enumerate(points):
-        x1, y1, _ = points[(k + 1) % len(points)]
-        total += 0.5 * (x0 * y1 - x1 * y0)
-        if bulge:
-            angle = 4.0 * math.atan(bulge)
-            radius = math.dist((x0, y0), (x1, y1)) / (2.0 * math.sin(abs(angle) / 2.0))
-            total += math.copysign(0.5 * radius**2 * (abs(angle) - math.sin(abs(angle))), angle)
-    return total
 
 
 if __name__ == "__main__":

@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wattagon.cli.shared import design_options, load, print_json, stock_catalogue
+from wattagon.errors import InputError
 
 if TYPE_CHECKING:
     import argparse
@@ -15,6 +16,8 @@ def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
     design_options(parser)
     parser.add_argument("--json", action="store_true")
+    parser.add_argument("--pdf", type=Path, metavar="OUT", help="write the side view at 1:1 over pages, with a ruler to check the printer")
+    parser.add_argument("--paper", default="A4", help="A4 or Letter, of the pdf")
     parser.add_argument("--svg", type=Path, metavar="OUT", help="write the side view at 1:1 as SVG, in mm")
 
 
@@ -31,6 +34,13 @@ def run(options: argparse.Namespace) -> int:
     found = study_layout(design, stock, study_drive(design, stock))
     if options.svg is not None:
         files.write_bytes(options.svg, side_view(found).encode())
+    if options.pdf is not None:
+        if found.scene.berth is not None:
+            raise InputError("--pdf", str(options.pdf), "a vehicle on wheels; a boat's stern does not go on paper at 1:1")
+        from wattagon.exchange.cut.pdf import pdf
+        from wattagon.study.layout.onpaper import full_scale
+
+        files.write_bytes(options.pdf, pdf(full_scale(found), options.paper))
     if options.json:
         print_json(layout_data(found))
         return 0
@@ -52,8 +62,9 @@ def run(options: argparse.Namespace) -> int:
         if one.slots is not None:
             print(f"    slots {say(one.slots.shortest, 'length')} to {say(one.slots.longest, 'length')}")
     for gap in found.gaps:
-        told = gap.because or f"{say(gap.nominal, 'length')}, at worst {say(gap.worst, 'length')}"
+        told = gap.because or f"{say(round(gap.nominal, 5), 'length')}, at worst {say(round(gap.worst, 5), 'length')}"
         print(f"  {gap.status.value.replace('_', ' '):12} {gap.between}: {told}{f' ({gap.swept})' if gap.swept else ''}")
-    if options.svg is not None:
-        print(f"  written: {options.svg}")
+    for path in (options.svg, options.pdf):
+        if path is not None:
+            print(f"  written: {path}")
     return 0

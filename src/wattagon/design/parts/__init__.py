@@ -4,6 +4,7 @@ from wattagon.design.parts.carrier import CarrierPart
 from wattagon.design.parts.cell import CellPart
 from wattagon.design.parts.controller import ControllerPart
 from wattagon.design.parts.hub import HubPart
+from wattagon.design.parts.idler import IdlerPart
 from wattagon.design.parts.loop import LoopPart
 from wattagon.design.parts.motor import MotorPart
 from wattagon.design.parts.part import Part
@@ -24,6 +25,7 @@ PART_KINDS: tuple[type[Part], ...] = (
     HubPart,
     PropellerPart,
     CarrierPart,
+    IdlerPart,
 )
 
 __all__ = [
@@ -32,6 +34,7 @@ __all__ = [
     "CellPart",
     "ControllerPart",
     "HubPart",
+    "IdlerPart",
     "LoopPart",
     "MotorPart",
     "Part",

@@ -34,6 +34,7 @@ class TakeUp(StrEnum):
     """What takes up the length of a loop."""
 
     SLOTS = "slots"  # the motor or the shaft before it moves along the line of centres
+    ECCENTRIC = "eccentric"  # the shaft sits off the middle of what is turned in its seat
     IDLER = "idler"
     NONE = "none"
 
@@ -45,6 +46,7 @@ class Idler:
     x: Quantity = field(metadata=_place("ahead of the driven axle"))
     z: Quantity = field(metadata=_place("above the driven axle"))
     diameter: Quantity = field(metadata=spec("diameter", "length", 0.004, 0.5, "outside; of a sprocket its pitch circle"))
+    part: str = ""  # of stock; empty: of one's own
     inside: bool = False  # runs inside the loop, else on its back
     sprung: bool = False
     extra: Extra = field(default_factory=no_extra)

@@ -10,7 +10,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResize
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Idler, Layout
+from wattagon.design.tree import Layout
 from wattagon.desk.chart.ink import Labels, metrics, pen, put_text, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.layout.afloat import paint_boat, paint_boat_plan
@@ -24,7 +24,7 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.errors import WattagonError
 from wattagon.physics.path import point_to_segment
 from wattagon.study.layout.aboard import with_body
-from wattagon.study.layout.edits import stepped, told, with_layout, with_shaft, with_stage
+from wattagon.study.layout.edits import idler_of, stepped, told, with_layout, with_shaft, with_stage
 from wattagon.study.layout.place import centre_of, nearest_loop
 from wattagon.study.layout.stage import length_along
 from wattagon.study.layout.study import LayoutStudy, study_layout
@@ -442,9 +442,7 @@ class LayoutDrawing(QWidget):
         one = next((run for run in found.stages if run.position == position), None) if found is not None else None
         if found is None or one is None:
             return
-        good = one.made.family.good_teeth or 18
-        size = one.made.kind.least_idler_m(good, inside=False) if one.made.kind is not None else 11 * one.made.pitch_m / math.pi
-        idler = Idler(x=_stated(x), z=_stated(z), diameter=Quantity(value=math.ceil(1e3 * size) / 1e3, known=Known.STATED))
+        idler = replace(idler_of(self.session.stock, one), x=_stated(x), z=_stated(z))
         stage = told(found.layout, position)
         layout = with_stage(found.layout, position, replace(stage, idlers=(*stage.idlers, idler), loop=one.loop))
         self.session.try_apply(with_layout(self.session.design, layout, "Idler", gesture))

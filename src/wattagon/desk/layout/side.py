@@ -18,7 +18,7 @@ from wattagon.physics.path import drawn
 from wattagon.study.findings.status import URGENCY, Status
 from wattagon.study.layout.edits import told
 from wattagon.study.layout.found import Found
-from wattagon.study.layout.gaps import FLAT, across, corners, deck_under_m, truck_path
+from wattagon.study.layout.gaps import CRANK_M, FLAT, across, corners, crank_at, deck_under_m, truck_path
 from wattagon.study.layout.stage import Running, Wheel, draw
 from wattagon.study.layout.study import LayoutStudy
 from wattagon.study.layout.swing import axle_at
@@ -53,6 +53,12 @@ def paint_drive(p: QPainter, page: Page, theme: Theme, found: LayoutStudy, selec
         p.setBrush(with_alpha(theme.electrical, 0.18))
         radius = 0.5 * scene.can_m * page.scale
         p.drawEllipse(page.side(motor.x, motor.z), radius, radius)
+    where = crank_at(scene)
+    if where is not None:
+        long = scene.layout.crank_length.value if scene.layout.crank_length is not None else CRANK_M
+        p.setPen(pen(with_alpha(theme.soft, 0.7), 1.0, (4.0, 3.0)))
+        p.setBrush(Qt.BrushStyle.NoBrush)
+        p.drawEllipse(page.side(*where), long * page.scale, long * page.scale)
     for one in found.stages:
         paint_stage(p, page, theme, one)
     for mesh in found.meshes:

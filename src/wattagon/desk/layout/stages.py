@@ -164,7 +164,8 @@ class StagesPanel(QScrollArea):
     def _told_rows(self, form: QFormLayout, one: Running, idlers: int) -> None:
         """What was told of a stage: take-up, slots, flange, and each idler."""
         base = f"variant.layout.stages.{one.position}"
-        ways: list[tuple[object, str]] = [(TakeUp.SLOTS, "slots"), (TakeUp.IDLER, "an idler"), (TakeUp.NONE, "nothing")]
+        ways: list[tuple[object, str]] = [(TakeUp.SLOTS, "slots"), (TakeUp.ECCENTRIC, "an eccentric")]
+        ways += [(TakeUp.IDLER, "an idler"), (TakeUp.NONE, "nothing")]
         form.addRow(self._soft("Taken up by"), ChoiceField(self._session, f"{base}.take_up", "taken up by", ways))
         form.addRow(self._soft("Slots of"), ValueField(self._session, f"{base}.slot", "length of the slots", fallback="as needed"))
         if one.made.kind is not None:

@@ -18,7 +18,7 @@ from wattagon.study.finder import columns as col
 from wattagon.study.finder.hits import OBJECTIVES, Hit, bears_all, clusters, failing, judged_hits, rank
 from wattagon.study.finder.space import Row, Space, make_space
 from wattagon.study.finder.wishes import Wishes, check_wishes
-from wattagon.study.resolve import resolve
+from wattagon.study.resolve import Resolved, resolve
 from wattagon.study.say import Say
 
 if TYPE_CHECKING:
@@ -221,10 +221,18 @@ def built_first(
         elif code != "build.cans" and hit.variant.gears is None and len(hit.row) == 8 and hit.row[6] >= 0:
             for other in good([row for row in _near_ratio(space, hit.row) if row not in seen]):
                 seen.add(other.row)
-                if not kept(other):
+                one = replace(space.design, variants=(other.variant,), active=other.variant.id)
+                if _bears(space, resolve(one, run.stock)) and not kept(other):
                     built.append(other)
                     break
     return built, list(kept_from.values())
+
+
+def _bears(space: Space, resolved: Resolved) -> bool:
+    """Whether its belts and chains bear full motor amps for seconds, and for good what goals ask."""
+    motor, room = resolved.train.motor, 1.0 - space.wishes.pull
+    torque = float(motor.torque_constant_nm_per_a * motor.dc_per_motor_amp * resolved.train.controller.motor_current_a)
+    return all(torque <= room * rating.peak_nm for rating in resolved.ratings) and bears_all(space, resolved)
 
 
 def _near_ratio(space: Space, row: Row) -> list[Row]:

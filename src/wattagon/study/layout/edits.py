@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import TYPE_CHECKING
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import MotorPart
+from wattagon.design.parts import IdlerPart, MotorPart
 from wattagon.design.parts.families import toothed
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
@@ -113,6 +113,23 @@ def _centre_with(made: Stock, driver: Shaft, driven: Shaft, idlers: tuple[Idler,
     return math.nan
 
 
+def idler_of(stock: Catalogue, run: Running) -> Idler:
+    """The smallest idler of stock that a loop bears on its back and that is as wide as it; a sprocket for chain.  Without one of stock
+    the least size of one's own."""
+    made, at = run.made, Quantity(value=0.0, known=Known.STATED)
+    if made.kind is None:
+        fits = [part for part in stock.all(IdlerPart) if part.profile == made.family.id]
+        least = 11.0 * 1e3 * made.pitch_m / math.pi
+    else:
+        least = 1e3 * made.kind.least_idler_m(made.family.good_teeth or 18, inside=False)
+        wide = 1e3 * (run.width_m or 0.0)
+        fits = [part for part in stock.all(IdlerPart) if not part.profile and part.diameter_mm >= least and part.width_mm >= wide]
+    if fits:
+        part = min(fits, key=lambda one: one.diameter_mm)
+        return Idler(x=at, z=at, diameter=Quantity(value=part.diameter_mm / 1e3, known=Known.STATED), part=part.id)
+    return Idler(x=at, z=at, diameter=Quantity(value=math.ceil(least) / 1e3, known=Known.STATED))
+
+
 def idler_for(study: LayoutStudy, stock: Catalogue, run: Running) -> Edit | None:
     """An idler on the back of the slack strand near the small pulley, pressed in until six teeth are in mesh; the driver comes nearer by
     what the loop then lacks.  None where there is one already, or where it does not help."""
@@ -120,7 +137,8 @@ def idler_for(study: LayoutStudy, stock: Catalogue, run: Running) -> Edit | None
     if made.kind is None or run.path.loop.fault or told(study.layout, run.position).idlers:
         return None
     driver, driven = study.shafts[run.position], study.shafts[run.position + 1]
-    diameter = math.ceil(1e3 * made.kind.least_idler_m(made.family.good_teeth or 18, inside=False)) / 1e3
+    chosen = idler_of(stock, run)
+    diameter = chosen.diameter.value
     slack = run.path.loop.spans[1]  # from the driven wheel back to the driver: slack while it drives
     small_last = made.choice.driver_teeth <= made.choice.driven_teeth
     away = min(0.38, (0.5 * diameter + 0.5 * made.driver_m + 0.008) / slack.length)
@@ -132,10 +150,10 @@ def idler_for(study: LayoutStudy, stock: Catalogue, run: Running) -> Edit | None
     teeth, small = (made.choice.driver_teeth, "driver") if small_last else (made.choice.driven_teeth, "driven")
     for press in range(1, 40):
         out = 0.5 * diameter + made.kind.back_m() - 0.001 * press
-        one = Idler(
+        one = replace(
+            chosen,
             x=Quantity(value=round(x + out * nx, 4), known=Known.STATED),
             z=Quantity(value=round(z + out * nz, 4), known=Known.STATED),
-            diameter=Quantity(value=diameter, known=Known.STATED),
         )
         centre = _centre_with(made, driver, driven, (one,), run.loop)
         if not math.isfinite(centre):

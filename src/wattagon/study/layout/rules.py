@@ -7,7 +7,7 @@ from dataclasses import replace
 
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Layout, Spot, StageLayout, VehicleKind
+from wattagon.design.tree import Layout, Spot, StageLayout, TakeUp, VehicleKind
 from wattagon.physics.belt import FULL_MESH, PEAK
 from wattagon.physics.chain import LEAST_WRAP
 from wattagon.study.findings.all import slow_findings
@@ -16,7 +16,7 @@ from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.layout import rules_fit
 from wattagon.study.layout.aboard import with_body
-from wattagon.study.layout.edits import fitted_to, told, with_layout
+from wattagon.study.layout.edits import fitted_to, told, with_layout, with_stage
 from wattagon.study.layout.found import Found
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.stage import Running
@@ -164,14 +164,26 @@ def slots(case: Case, run: Running) -> Verdict | None:
     found = laid_out(case)
     if run.slots is None:
         return None
-    slot = told(found.layout, run.position).slot
+    stage, name = told(found.layout, run.position), _name(case, run)
     need = run.slots.longest - run.slots.shortest
     words = f"{case.say(run.slots.shortest, 'length')} to {case.say(run.slots.longest, 'length')}"
-    if slot is None:
-        return Verdict(status=Status.CLEAR, title=f"{_name(case, run)}: slots from {words} between the middles", margin=0.3)
-    margin = slot.value / need - 1.0
+    if stage.take_up is TakeUp.NONE:
+        title = f"{name}: nothing takes up the {case.say(need, 'length')} from lifting it on to worn, {words}"
+        back = with_layout(case.design, with_stage(found.layout, run.position, replace(stage, take_up=TakeUp.SLOTS)), "Slots take it up")
+        return Verdict(status=Status.OVER, title=title, margin=-1.0, candidates=lambda: (back,))
+    if stage.take_up is TakeUp.IDLER:
+        has = bool(stage.idlers)
+        by = f"its idler takes up {case.say(need, 'length')} of distance, {words}" if has else "no idler is there to take it up"
+        title = f"{name}: {by}"
+        return Verdict(status=Status.CLEAR if has else Status.OVER, title=title, margin=0.3 if has else -1.0)
+    turned = stage.take_up is TakeUp.ECCENTRIC
+    if stage.slot is None:
+        by = f"an eccentric of {case.say(0.5 * need, 'length')} off its middle" if turned else "slots"
+        return Verdict(status=Status.CLEAR, title=f"{name}: {by} from {words} between the middles", margin=0.3)
+    slot, margin = stage.slot, stage.slot.value / need - 1.0
     status = Status.CLEAR if margin >= 0.0 else Status.OVER if slot.value < 0.5 * need else Status.TIGHT
-    title = f"{_name(case, run)}: slots of {case.say(slot.value, 'length')}, {case.say(need, 'length')} are needed, {words}"
+    what = "an eccentric with a travel" if turned else "slots"
+    title = f"{name}: {what} of {case.say(slot.value, 'length')}, {case.say(need, 'length')} are needed, {words}"
     return Verdict(
         status=status,
         title=title,
