@@ -32,13 +32,13 @@ class Asked(NamedTuple):
 ASKED = (
     Asked("plate", "motor plate", "drive"),
     Asked("pulley_gap", "plate to pulley", "drive"),
-    Asked("beside", "first belt from the middle", "single"),
+    Asked("beside", "belt from middle", "single"),
     Asked("flex", "give of the deck", "deck"),
     Asked("tread", "pedal tread", "pedals"),
     Asked("crank_length", "crank", "pedals"),
     Asked("crank.x", "crank axis ahead", "pedals"),
     Asked("crank.z", "crank axis up", "pedals"),
-    Asked("pivot.x", "pivot of the arm ahead", "arm"),
+    Asked("pivot.x", "pivot ahead", "arm"),
     Asked("pivot.z", "pivot up", "arm"),
     Asked("travel", "travel of the axle", "arm"),
 )
@@ -54,6 +54,8 @@ class LayoutMeasures(QWidget):
         self._grid = QGridLayout(self)
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setSpacing(4)
+        for column in (1, 3):
+            self._grid.setColumnStretch(column, 1)
         for asked in ASKED:
             label, field = QLabel(asked.words), QLineEdit(objectName=f"layout-{asked.path}")
             label.setProperty("voice", "soft")

@@ -7,17 +7,23 @@ from typing import Any
 from wattagon.desk.scene import Scene, Wait
 
 
-def _plain(window: Any, bench: Any, wait: Wait) -> None:
-    wait(lambda: not window.session.busy)
-
-
 def _sheets(window: Any, bench: Any, wait: Wait) -> None:
     bench.show_side("sheets")
     wait(lambda: not window.session.busy)
 
 
+def _aboard(window: Any, bench: Any, wait: Wait) -> None:
+    bench.show_side("aboard")
+    wait(lambda: not window.session.busy)
+
+
+def _shafts(window: Any, bench: Any, wait: Wait) -> None:
+    bench.show_side("shafts")
+    wait(lambda: not window.session.busy)
+
+
 SCENES = (
-    Scene(name="layout", vehicle="Dunlin", variant="B", play=_plain),
-    Scene(name="layout-dark", vehicle="Bittern", variant="A", theme="dark", units="imperial", play=_plain),
+    Scene(name="layout", vehicle="Dunlin", variant="B", play=_shafts),
+    Scene(name="layout-dark", vehicle="Garganey", variant="C", theme="dark", play=_aboard),
     Scene(name="layout-cut", vehicle="Corncrake", variant="A", play=_sheets),
 )
