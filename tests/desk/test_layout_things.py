@@ -151,7 +151,7 @@ class ThingsTest(LayoutCase):
         self.assertIn("pack over the bottom", self.drawing.spoken())
         rows = [self.bench.gaps.topLevelItem(k).text(1) for k in range(self.bench.gaps.topLevelItemCount())]
         self.assertEqual(rows[0], "pack over the bottom")
-        self.assertIn("measured in the Brief", self.bench._hint.text())
+        self.assertIn("measured in the Brief", self.bench.hint.text())
         colours = lambda: len({self.drawing.grab().toImage().pixel(x, 200) for x in range(0, self.drawing.width(), 3)})
         self.assertGreater(colours(), 3)
 

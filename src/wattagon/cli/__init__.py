@@ -31,6 +31,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("ride", "wattagon.cli.ride", "simulate a run or a course"),
     Command("find", "wattagon.cli.find", "search every combination of stock for the goals"),
     Command("layout", "wattagon.cli.layout", "where the drive stands: loops, teeth in mesh, tension, gaps"),
+    Command("strength", "wattagon.cli.strength", "whether it holds, what gives way first, how to prove it"),
     Command("cut", "wattagon.cli.cut", "files to cut and print the parts of a drive"),
     Command("history", "wattagon.cli.history", "what happened to a build"),
     Command("due", "wattagon.cli.due", "what is to be done on a build"),

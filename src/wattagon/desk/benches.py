@@ -83,6 +83,14 @@ BENCHES: tuple[Entry, ...] = (
         actions="wattagon.desk.layout.actions",
         scenes="wattagon.desk.layout.scenes",
     ),
+    Entry(
+        code="strength",
+        name="Strength",
+        group="Make",
+        widget="wattagon.desk.strength.bench:StrengthBench",
+        actions="wattagon.desk.strength.actions",
+        scenes="wattagon.desk.strength.scenes",
+    ),
 )
 FIRST = "drive"  # where the window opens
 

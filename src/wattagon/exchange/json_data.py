@@ -20,7 +20,7 @@ if TYPE_CHECKING:
     from wattagon.study.ride.study import Ride
 
 
-def _input_data(path: str, item: Input) -> dict[str, Any]:
+def input_data(path: str, item: Input) -> dict[str, Any]:
     """One input: its value in SI, that unit, how it is known, and how wide it may be."""
     found = wide(path, item)
     return {
@@ -84,7 +84,7 @@ def solve_data(study: DriveStudy, *, envelope: bool = False) -> dict[str, Any]:
         ],
         "time_to_too_hot_s": study.heat_s,
         "known": str(study.known),
-        "inputs": {path: _input_data(path, item) for path, item in study.resolved.inputs.items()},
+        "inputs": {path: input_data(path, item) for path, item in study.resolved.inputs.items()},
     }
     if study.resolved.resistance is not None:
         _add_water(data, study)

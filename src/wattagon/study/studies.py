@@ -63,6 +63,7 @@ _TOLD = (
     "variant.note",
     "variant.based_on",
     "variant.layout",
+    "variant.strength",
     "note",
 )
 _ALL = ("vehicle", "brief", "variant", "active", "stock")
@@ -100,6 +101,15 @@ STUDIES: tuple[Study, ...] = (
         run="wattagon.study.layout.rules:run",
         rules="wattagon.study.layout.rules:RULES",
         after_ms=350,
+    ),
+    Study(
+        code="strength",
+        pace=Pace.SLOW,
+        depends=("vehicle", "brief.goals", "variant", "active", "stock"),
+        but=("vehicle.name", "variant.name", "variant.note", "variant.based_on"),
+        run="wattagon.study.strength.rules:run",
+        rules="wattagon.study.strength.rules:RULES",
+        after_ms=450,
     ),
     Study(
         code="ride",

@@ -6,6 +6,7 @@ from wattagon.design.parts.controller import ControllerPart
 from wattagon.design.parts.hub import HubPart
 from wattagon.design.parts.idler import IdlerPart
 from wattagon.design.parts.loop import LoopPart
+from wattagon.design.parts.material import MaterialPart
 from wattagon.design.parts.motor import MotorPart
 from wattagon.design.parts.part import Part
 from wattagon.design.parts.profile import ProfilePart
@@ -26,6 +27,7 @@ PART_KINDS: tuple[type[Part], ...] = (
     PropellerPart,
     CarrierPart,
     IdlerPart,
+    MaterialPart,
 )
 
 __all__ = [
@@ -36,6 +38,7 @@ __all__ = [
     "HubPart",
     "IdlerPart",
     "LoopPart",
+    "MaterialPart",
     "MotorPart",
     "Part",
     "ProfilePart",

@@ -24,6 +24,7 @@ from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
 from wattagon.design.tree.picture import Picture, Pinned
 from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
+from wattagon.design.tree.strength import Joint, Proof, Strength
 from wattagon.design.tree.variant import (
     ControllerChoice,
     Cooling,
@@ -77,6 +78,7 @@ __all__ = [
     "Hull",
     "Idler",
     "Incident",
+    "Joint",
     "Layout",
     "LoadCase",
     "Mode",
@@ -88,6 +90,7 @@ __all__ = [
     "Picture",
     "Pinned",
     "Place",
+    "Proof",
     "PropellerChoice",
     "Reading",
     "ReductionKind",
@@ -96,6 +99,7 @@ __all__ = [
     "Stack",
     "StageChoice",
     "StageLayout",
+    "Strength",
     "TakeUp",
     "TowRow",
     "Variant",

@@ -10,6 +10,7 @@ from wattagon.design.parts import CellPart, ControllerPart, MotorPart, Propeller
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.ids import Extra, check_id, no_extra
 from wattagon.design.tree.layout import Layout
+from wattagon.design.tree.strength import Strength
 from wattagon.errors import InputError
 from wattagon.record import record
 
@@ -296,6 +297,7 @@ class Variant:
     wheel: WheelChoice | None = None
     propeller: PropellerChoice | None = None
     layout: Layout | None = None  # where it stands on the vehicle; empty: proposed
+    strength: Strength | None = None  # how it is held together; empty: typical
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

@@ -77,8 +77,8 @@ class LayoutBench(Following, Bench):
         layout.setSpacing(3)
         layout.addLayout(self._head())
         layout.addWidget(self.split, 1)
-        self._hint = soft_line(HINT, 12)
-        layout.addWidget(self._hint)
+        self.hint = soft_line(HINT, 12)
+        layout.addWidget(self.hint)
         for signal in (session.design_changed, session.looks_changed):
             signal.connect(self.followed)
         self._behind = True
@@ -127,7 +127,7 @@ class LayoutBench(Following, Bench):
         self._fill_sweeps()
         for button in self._ashore:
             button.setVisible(found is None or found.scene.can_stands)
-        self._hint.setText(HINT_AFLOAT if found is not None and found.scene.berth is not None else HINT)
+        self.hint.setText(HINT_AFLOAT if found is not None and found.scene.berth is not None else HINT)
         self._refresh_side()
 
     def _refresh_side(self, _index: int = 0) -> None:

@@ -168,14 +168,27 @@ def find_drives(
     near = run.near(min((hit.cost for hit in hits), default=math.inf)) if space.stages.wheel else []
     shelf = run.shelf_only() if space.stages.wheel else [hit for hit in hits if hit.cost <= 1e-9]
     shares = run.count() if space.stages.wheel else None
-    hits, kept_from = built_first(run, good, [*hits, *shelf], cancelled)
-    shelf = [hit for hit in shelf if hit in hits]
+    hits, kept_from = list({hit.row: hit for hit in (*hits, *shelf)}.values()), dict[str, Hit]()
+    sound = set[Row]()  # those that can be built; only what is shown is asked, what falls out makes room for the next
+    for _ in range(ROUNDS):
+        fresh = [hit for hit in told(hits, done=True).hits if hit.row not in sound]
+        if not fresh or cancelled():
+            break
+        built, kept = built_first(run, good, fresh, cancelled)
+        for hit in kept:
+            old = kept_from.get(hit.fails)
+            kept_from[hit.fails] = hit if old is None or hit.cost < old.cost else old
+        sound.update(hit.row for hit in built)
+        asked = {hit.row for hit in fresh}
+        hits = [*(hit for hit in hits if hit.row not in asked), *built]
+    hits = [hit for hit in hits if hit.row in sound]  # what nobody asked is not offered
+    shelf = [hit for hit in shelf if hit.row in sound]
     found = told(hits, done=True)
     least = min((hit.cost for hit in hits), default=math.inf)
     return replace(
         found,
         shelf_best=shelf[0] if shelf else None,
-        near_misses=(*near, *(hit for hit in kept_from if hit.cost < least)),
+        near_misses=(*near, *(hit for hit in kept_from.values() if hit.cost < least)),
         feasible=round(shares.feasible) if shares is not None else len(hits),
         feasible_error=round(shares.error) if shares is not None else 0,
         seconds=time.perf_counter() - begin,
@@ -185,7 +198,7 @@ def find_drives(
     )
 
 
-LIKE, TRIED = 0.15, 6  # how far another ratio may be off, how many are tried
+LIKE, TRIED, ROUNDS = 0.15, 6, 3  # how far another ratio may be off, how many are tried; how often what falls out makes room
 
 
 def built_first(

@@ -6,7 +6,7 @@ import math
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.fitted import fitted
-from wattagon.design.parts import CarrierPart, CellPart, ControllerPart, HubPart, IdlerPart, MotorPart, PropellerPart, WheelPart
+from wattagon.design.parts import CarrierPart, CellPart, ControllerPart, HubPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.parts.families import loops, toothed
 from wattagon.design.tree import (
     Design,
@@ -39,11 +39,6 @@ def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, in
     ]
     for stage in variant.stages:
         rows += stage_parts(stage, motors, stock)
-    for told in variant.layout.stages if variant.layout is not None else ():
-        for idler in told.idlers:
-            if idler.part:
-                part = stock.get(IdlerPart, idler.part)
-                rows.append((part.id, part.name, motors, part.mass_kg, part.price))
     if wheel is not None:
         rows.append((wheel.id, wheel.name, variant.motor.driven_wheels, wheel.mass_kg, wheel.price))
     if variant.propeller is not None:

@@ -1,0 +1,69 @@
+"""Whether a drive holds, what gives way first, and how to prove it."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from wattagon.cli.shared import design_options, load, print_json, stock_catalogue
+from wattagon.errors import InputError
+
+if TYPE_CHECKING:
+    import argparse
+
+    from wattagon.study.strength.loads import Asked
+
+
+def options(parser: argparse.ArgumentParser) -> None:
+    """What may follow the command."""
+    design_options(parser)
+    parser.add_argument("--json", action="store_true")
+    parser.add_argument("--run-time", default=None, metavar="TIME", help="of a full start, with --run-speed: what was pulled")
+    parser.add_argument("--run-speed", default=None, metavar="SPEED", help="that it reached")
+
+
+def _run(options: argparse.Namespace) -> Asked | None:
+    """The timed run that is asked for.  Raises InputError for half of one."""
+    from wattagon.exchange.units import parse
+    from wattagon.study.strength.loads import Asked
+
+    if (options.run_time is None) != (options.run_speed is None):
+        raise InputError("--run-time", options.run_time or "missing", "both --run-time and --run-speed")
+    if options.run_time is None:
+        return None
+    time, speed = parse(options.run_time, "time", field="--run-time"), parse(options.run_speed, "speed", field="--run-speed")
+    if not 0.2 <= time <= 120.0:
+        raise InputError("--run-time", options.run_time, "0.2 to 120 s")
+    if not 0.3 <= speed <= 60.0:
+        raise InputError("--run-speed", options.run_speed, "0.3 to 60 m/s")
+    return Asked(time, speed)
+
+
+def run(options: argparse.Namespace) -> int:
+    """Runs it; the exit code."""
+    from wattagon.exchange.strength_json import strength_data
+    from wattagon.exchange.units import say
+    from wattagon.study.drive.study import study_drive
+    from wattagon.study.strength.study import proof_of, study_strength
+
+    asked = _run(options)
+    design, stock = load(options), stock_catalogue()
+    found = study_strength(design, stock, study_drive(design, stock), run=asked)
+    if options.json:
+        print_json(strength_data(found, stock))
+        return 0
+    variant = design.variant()
+    print(f"{design.vehicle.name}, variant {variant.id} {variant.name}".rstrip())
+    for case in found.loads:
+        print(f"  {case.case:10} {say(case.wheel_nm, 'torque')} at the wheel of one drive: {case.source}")
+    for one in found.elements:
+        at = f"gives way at {say(one.fails_at_nm, 'torque')}" if math.isfinite(one.fails_at_nm) else "not loaded by torque"
+        print(f"  {one.status.value.replace('_', ' '):12} {one.name}: factor {one.factor:.2f} of {one.bears.wanted:g}, {at}")
+    if found.first is not None:
+        print(f"  first to give way: {found.first.name}, at {say(found.first.fails_at_nm, 'torque')} at the wheel")
+        test = proof_of(found.first, stock=stock)
+        if test is not None:
+            hung = f"{say(test.mass_kg, 'mass')} on a level arm of {say(test.lever_m, 'length')}"
+            cold = f", {say(test.cold_kg, 'mass')} in a cold test" if test.cold_kg > 1.05 * test.mass_kg else ""
+            print(f"  to prove it: hang {hung}{cold}; wheel blocked, load close to the floor, feet clear, eyes protected")
+    return 0

@@ -1,0 +1,397 @@
+"""The strength bench: the load path, and for the element in hand its working, other ways, how it is made, and its proof."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import date
+from functools import partial
+
+from PySide6.QtCore import Qt, QTimer
+from PySide6.QtWidgets import (
+    QFormLayout,
+    QFrame,
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QPushButton,
+    QScrollArea,
+    QSplitter,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
+
+from wattagon.design.parts import MaterialPart
+from wattagon.design.paths import Edit
+from wattagon.design.tree import Proof, Strength
+from wattagon.design.tree.strength import GRADES, SECONDS
+from wattagon.desk.bench import Bench
+from wattagon.desk.fields import ChoiceField, ValueField, heading, refuse, soft_line
+from wattagon.desk.following import Following
+from wattagon.desk.passing import swap_contents
+from wattagon.desk.session import Session
+from wattagon.desk.strength.picture import LoadPath
+from wattagon.desk.strength.sketch import Sketch
+from wattagon.desk.theme import font
+from wattagon.errors import WattagonError
+from wattagon.exchange.units import parse
+from wattagon.study.strength.element import Element
+from wattagon.study.strength.study import ARM_KG, LEVER_M, StrengthStudy, others, proof_of, study_strength, with_joint
+
+HINT = "Arrows choose an element. Its bar ends where it gives way; the mark on it is the best guess, the fade how sure that is."
+CAUTION = "Wheel blocked, load close to the floor, feet clear, eyes protected; hold for a minute, then the other way round."
+# fields of a joint that count, by its kind
+FIELDS: dict[str, tuple[str, ...]] = {
+    "set_screw": ("screw", "count", "flat", "torque"),
+    "key": ("length",),
+    "d_bore": ("flat", "length"),
+    "clamp": ("screw", "count", "torque", "diameter", "points"),
+    "coupling": ("screw", "count", "torque", "diameter"),
+    "pin": ("diameter",),
+    "bolts": ("screw", "count", "radius", "torque"),
+    "spokes": ("screw", "count", "radius"),
+    "slots": ("screw", "count", "radius", "torque"),
+    "arms": ("screw", "count", "radius", "lever", "thickness", "width", "edge", "temperature"),
+    "plate": ("thickness", "width", "temperature"),
+    "bracket": ("thickness", "width", "lever", "points", "temperature"),
+    "dropout": ("diameter", "inner", "thickness"),
+    "torque_arm": ("diameter", "inner", "thickness", "lever"),
+    "freewheel": ("bears",),
+    "bearing": ("outboard",),
+    "shaft": ("diameter", "flat", "outboard"),
+    "axle": ("diameter",),
+}
+MADE_OF = ("key", "d_bore", "pin", "arms", "plate", "bracket", "dropout", "torque_arm", "shaft", "axle")
+GRADED = ("clamp", "bolts", "slots", "spokes", "coupling")
+
+
+class StrengthBench(Following, Bench):
+    """Will it hold, and what gives way first."""
+
+    def __init__(self, session: Session, parent: QWidget | None = None) -> None:
+        super().__init__(parent)
+        self._session = session
+        self.setObjectName("strength-bench")
+        self.path = LoadPath(session)
+        self.picture = self.path
+        self.path.chosen_changed.connect(lambda _code: self._show_element())
+        self._others_soon = QTimer(self, singleShot=True, interval=120)
+        self._others_soon.timeout.connect(self._fill_others)
+        self._variant = soft_line()
+        head = QHBoxLayout()
+        head.addWidget(heading("Strength"))
+        head.addWidget(self._variant, 1)
+        self.words = QLabel(wordWrap=True, objectName="working")
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
+        self.words.setFont(font(12))
+        self.sketch = Sketch(session)
+        working = QWidget()
+        line = QHBoxLayout(working)
+        line.setContentsMargins(8, 6, 8, 4)
+        line.addWidget(self.words, 3)
+        line.addWidget(self.sketch, 2)
+        self.made = QScrollArea(objectName="as-made", widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
+        self.proof = QWidget(objectName="proof-card")
+        self._build_proof()
+        self.tabs = QTabWidget(documentMode=True)
+        for widget, words in ((working, "Working"), (self.made, "As it is made"), (self.proof, "Proof")):
+            self.tabs.addTab(widget, words)
+        self.others = QScrollArea(objectName="other-ways", widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
+        self.others.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        side = QWidget()
+        column = QVBoxLayout(side)
+        column.setContentsMargins(4, 4, 2, 2)
+        column.addWidget(heading("Other ways"))
+        column.addWidget(self.others, 1)
+        low = QSplitter(Qt.Orientation.Horizontal, childrenCollapsible=False, handleWidth=8)
+        low.addWidget(self.tabs)
+        low.addWidget(side)
+        low.setStretchFactor(0, 5)
+        low.setStretchFactor(1, 3)
+        low.setSizes([520, 300])
+        split = QSplitter(Qt.Orientation.Vertical, childrenCollapsible=False, handleWidth=8)
+        split.addWidget(self.path)
+        split.addWidget(low)
+        split.setStretchFactor(0, 5)
+        split.setStretchFactor(1, 3)
+        split.setSizes([360, 210])
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(6, 2, 6, 4)
+        layout.setSpacing(3)
+        layout.addLayout(head)
+        layout.addWidget(split, 1)
+        layout.addWidget(soft_line(HINT, 12))
+        self._shown: tuple[object, ...] = ()
+        for signal in (session.design_changed, session.looks_changed):
+            signal.connect(self.followed)
+        self._behind = True
+
+    # what it shows
+
+    @property
+    def found(self) -> StrengthStudy | None:
+        """What is shown."""
+        return self.path.found
+
+    def refresh(self) -> None:
+        session, found, problem = self._session, None, ""
+        if not session.docs or session.study is None:
+            problem = session.problem or "No vehicle is open."
+        else:
+            try:
+                found = study_strength(session.design, session.stock, session.study)
+            except WattagonError as refusal:
+                problem = str(refusal)
+        self.path.show(found, problem)
+        variant = session.design.variant() if session.docs else None
+        first = found.first if found is not None else None
+        words = f"{variant.id} {variant.name}".strip() if variant is not None else ""
+        if first is not None:
+            words += f": first to give way is the {first.name}, at {session.say(first.fails_at_nm, 'torque')} at the wheel"
+        self._variant.setText(words)
+        self._show_element()
+
+    def _element(self) -> Element | None:
+        return self.found.element(self.path.chosen) if self.found is not None else None
+
+    def _show_element(self) -> None:
+        one = self._element()
+        self.sketch.element = one
+        self.sketch.update()
+        self.words.setText(self._working(one) if one is not None else "")
+        shown = (one.code, one.own, one.kind, self._session.design.active) if one is not None else ()
+        if shown != self._shown:
+            self._shown = shown
+            self._build_made(one)
+        self._show_proof(one)
+        self._others_soon.start()
+
+    def _working(self, one: Element) -> str:
+        say = self._session.say
+        lines = [f"<b>{one.name[0].upper()}{one.name[1:]}</b>", *one.bears.working]
+        factor = f"{one.factor:.2f}" if math.isfinite(one.factor) else "not known"
+        at = f", gives way at {say(one.fails_at_nm, 'torque')} at the wheel" if math.isfinite(one.fails_at_nm) else ""
+        lines.append(f"factor {factor}, {one.bears.wanted:g} wanted ({one.bears.why}){at}")
+        if one.bears.assumed:
+            lines.append(f"assumed: {', '.join(one.bears.assumed)}; tell it under “As it is made”")
+        if one.proved:
+            lines.append(f"proof: {one.proved}")
+        lines.append(f"source: {one.bears.source}")
+        return "<br>".join(lines)
+
+    # other ways
+
+    def _fill_others(self) -> None:
+        one, session = self._element(), self._session
+        page = QWidget()
+        column = QVBoxLayout(page)
+        column.setContentsMargins(0, 0, 4, 0)
+        column.setSpacing(3)
+        ways = others(self.found, one, session.stock, session.study) if one is not None and self.found is not None and session.study else []
+        for k, way in enumerate(ways):
+            turned = math.isfinite(way.fails_at_nm) and one is not None and math.isfinite(one.fails_at_nm)
+            before, after = (one.fails_at_nm, way.fails_at_nm) if turned and one is not None else (0.0, way.factor)
+            to = f"{session.say(before, 'torque').split(' ')[0]} → {session.say(after, 'torque')}" if turned else f"factor {way.factor:.1f}"
+            button = QPushButton(f"{way.words}:  {to}", objectName=f"way-{k}", flat=True)
+            button.setStyleSheet("text-align: left")
+            button.setToolTip("Make it so")
+            button.clicked.connect(partial(self._take, way.edit))
+            column.addWidget(button)
+        if not ways:
+            column.addWidget(
+                soft_line("Nothing of stock bears more here." if one is not None and one.joint is not None else "See its own bench.", 12)
+            )
+        column.addStretch(1)
+        swap_contents(self.others, page)
+
+    def _take(self, edit: Edit, _on: bool = False) -> None:
+        self._session.try_apply(edit)
+
+    # as it is made
+
+    def _build_made(self, one: Element | None) -> None:
+        page = QWidget()
+        form = QFormLayout(page)
+        form.setContentsMargins(8, 6, 8, 4)
+        form.setVerticalSpacing(3)
+        if one is None or one.joint is None:
+            form.addRow(soft_line("It follows from drive and layout.", 12))
+        elif one.own < 0:
+            form.addRow(soft_line("Typical of such a drive; nobody told how it is made.", 12))
+            button = QPushButton("Tell how it is made", objectName="tell-joint")
+            button.clicked.connect(self.tell)
+            form.addRow(button)
+        else:
+            base = f"variant.strength.joints.{one.own}"
+            for name in FIELDS.get(one.kind, ()):
+                form.addRow(LABELS[name], ValueField(self._session, f"{base}.{name}", LABELS[name], fallback="typical"))
+            if one.kind in GRADED:
+                form.addRow("grade", ChoiceField(self._session, f"{base}.grade", "grade", [(grade, grade) for grade in GRADES]))
+            if one.kind == "set_screw":
+                form.addRow("second screw", ChoiceField(self._session, f"{base}.second", "second screw", [(way, way) for way in SECONDS]))
+            if one.kind in MADE_OF:
+                choices: list[tuple[object, str]] = [("", "typical")]
+                choices += [(part.id, part.name) for part in self._session.stock.all(MaterialPart)]
+                form.addRow("made of", ChoiceField(self._session, f"{base}.material", "made of", choices))
+                ways: list[tuple[object, str]] = [(False, "along its layers"), (True, "across its layers")]
+                form.addRow("loaded", ChoiceField(self._session, f"{base}.across", "loaded", ways))
+            locks: list[tuple[object, str]] = [(False, "no"), (True, "yes")]
+            form.addRow("threads locked", ChoiceField(self._session, f"{base}.locked", "threads locked", locks))
+            button = QPushButton("Forget: typical again", objectName="forget-joint")
+            button.clicked.connect(self.forget)
+            form.addRow(button)
+        swap_contents(self.made, page)
+
+    def tell(self) -> None:
+        """The typical joint in hand, written down to be corrected."""
+        one = self._element()
+        if one is not None and one.joint is not None:
+            self._session.try_apply(with_joint(self._session.design, one, one.joint, "as it is made"))
+
+    def forget(self) -> None:
+        """Typical again."""
+        one, told = self._element(), self._told()
+        if one is not None and one.own >= 0:
+            kept = told.joints[: one.own] + told.joints[one.own + 1 :]
+            self._put(replace(told, joints=kept), f"{one.name}: typical again")
+
+    def _told(self) -> Strength:
+        return self._session.design.variant().strength or Strength()
+
+    def _put(self, told: Strength, label: str) -> None:
+        self._session.try_apply(Edit(label=label, changes=(("variant.strength", told),)))
+
+    # proof
+
+    def _build_proof(self) -> None:
+        form = QFormLayout(self.proof)
+        form.setContentsMargins(8, 6, 8, 4)
+        form.setVerticalSpacing(3)
+        self.hang = QLabel(wordWrap=True)
+        self.hang.setFont(font(13, 600))
+        form.addRow(self.hang)
+        caution = QLabel(CAUTION, wordWrap=True)
+        caution.setProperty("voice", "soft")
+        caution.setFont(font(12))
+        form.addRow(caution)
+        self.mass, self.lever = QLineEdit(objectName="proof-mass"), QLineEdit(objectName="proof-lever")
+        self.mass.setAccessibleName("Mass that was hung")
+        self.lever.setAccessibleName("Lever")
+        line = QHBoxLayout()
+        for field, words in ((self.mass, "hung"), (self.lever, "on a lever of")):
+            label = QLabel(words)
+            label.setBuddy(field)
+            line.addWidget(label)
+            line.addWidget(field)
+        form.addRow(line)
+        row = QHBoxLayout()
+        self.results: dict[str, QPushButton] = {}
+        for result in ("held", "moved", "broke"):
+            button = QPushButton(result, objectName=f"proof-{result}")
+            button.clicked.connect(partial(self.proved, result))
+            self.results[result] = button
+            row.addWidget(button)
+        self.fuse = QPushButton("is to go first", objectName="proof-fuse", checkable=True)
+        self.fuse.setToolTip("The fuse of the drive: it is judged that it does go first")
+        self.fuse.clicked.connect(self._fused)
+        row.addWidget(self.fuse)
+        row.addStretch(1)
+        form.addRow(row)
+        self.done = soft_line("", 12)
+        form.addRow(self.done)
+
+    def _show_proof(self, one: Element | None) -> None:
+        say = self._session.say
+        test = proof_of(one, stock=self._session.stock) if one is not None else None
+        if one is None or test is None:
+            self.hang.setText("Not loaded by torque: nothing to hang on the wheel.")
+        else:
+            lever = say(test.lever_m, "length")
+            cold = f", {say(test.cold_kg, 'mass')} cold for a part that works warm" if test.cold_kg > 1.05 * test.mass_kg else ""
+            self.hang.setText(f"Hang {say(test.mass_kg, 'mass')}{cold} on a level arm of {lever}, {say(ARM_KG, 'mass')} itself.")
+            for field, words in ((self.mass, say(test.mass_kg, "mass")), (self.lever, lever)):
+                if not field.isModified():
+                    field.setPlaceholderText(words)
+        for part in (self.mass, self.lever, *self.results.values()):
+            part.setEnabled(test is not None)
+        self.fuse.setEnabled(test is not None)
+        self.fuse.setChecked(one is not None and self._session.docs != [] and self._told().fuse == one.code)
+        self.done.setText(one.proved if one is not None else "")
+
+    def proved(self, result: str, _on: bool = False) -> None:
+        """What a hung mass came to, with today's date; what is not typed is as it was asked."""
+        one, session = self._element(), self._session
+        test = proof_of(one, stock=session.stock) if one is not None else None
+        if one is None or test is None:
+            return
+        try:
+            mass = parse(self.mass.text(), "mass", session.unit_set, field="mass") if self.mass.text().strip() else test.mass_kg
+            lever = parse(self.lever.text(), "length", session.unit_set, field="lever") if self.lever.text().strip() else LEVER_M
+            proof = Proof(element=one.code, mass=round(mass, 3), lever=lever, arm_mass=ARM_KG, result=result, date=date.today().isoformat())
+            told = self._told()
+            session.apply(
+                Edit(
+                    label=f"{one.name} {result} at {session.say(mass, 'mass')}",
+                    changes=(("variant.strength", replace(told, proofs=(*told.proofs, proof))),),
+                )
+            )
+        except WattagonError as refusal:
+            refuse(self.mass, True)
+            session.told.emit(str(refusal), True)
+            return
+        refuse(self.mass, False)
+        for field in (self.mass, self.lever):
+            field.clear()
+            field.setModified(False)
+
+    def _fused(self, on: bool) -> None:
+        one, told = self._element(), self._told()
+        if one is not None:
+            self._put(replace(told, fuse=one.code if on else ""), f"{one.name} is {'' if on else 'no longer '}the fuse")
+
+    def weakest(self) -> None:
+        """What gives way first, in hand."""
+        first = self.found.first if self.found is not None else None
+        if first is not None:
+            self.path.choose(first.code)
+
+    # what the window asks
+
+    def show_target(self, what: str) -> None:
+        self.refresh()
+        self.path.choose(what)
+
+    def show_link(self, link: str) -> None:
+        self.path.setFocus()
+
+    def table(self) -> list[list[str]]:
+        if self.found is None:
+            return []
+        say, rows = self._session.say, [["element", "kind", "factor", "wanted", "gives way at", "status"]]
+        for one in self.found.elements:
+            at = say(one.fails_at_nm, "torque") if math.isfinite(one.fails_at_nm) else ""
+            factor = f"{one.factor:.2f}" if math.isfinite(one.factor) else ""
+            rows.append([one.name, one.kind, factor, f"{one.bears.wanted:g}", at, one.status.value])
+        return rows
+
+
+LABELS = {
+    "screw": "screw, M",
+    "count": "how many",
+    "flat": "flat, deep",
+    "torque": "tightened with",
+    "length": "length",
+    "diameter": "diameter",
+    "inner": "across its flats",
+    "radius": "on a radius of",
+    "lever": "lever",
+    "thickness": "thickness",
+    "width": "width",
+    "edge": "hole to edge",
+    "temperature": "works at",
+    "points": "points that hold",
+    "outboard": "outboard bearing beyond",
+    "bears": "bears by its maker",
+}

@@ -1,0 +1,425 @@
+"""The strength of a variant: every element with its factor, what gives way first, what a proof test needs and what proofs have said."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import replace
+from typing import NamedTuple
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import MaterialPart
+from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known, Quantity
+from wattagon.design.tree import Design, Joint, Proof, Strength
+from wattagon.physics.strength.prints import proof_kg, proof_nm, warm_share
+from wattagon.record import record
+from wattagon.study.drive.study import DriveStudy
+from wattagon.study.layout.study import LayoutStudy, study_layout
+from wattagon.study.resolve import Input
+from wattagon.study.strength.element import At, Bears, Element
+from wattagon.study.strength.kinds import BEARS, WARM_C
+from wattagon.study.strength.loads import Asked, Load, loads
+from wattagon.study.strength.path import Spot, spots
+
+LEVER_M, ARM_KG = 0.4, 0.5  # of a proof test where nobody said; its own middle lies half way out
+PROOF = 1.5  # times the drive's peak, to be held for a minute
+
+
+class ProofTest(NamedTuple):
+    """What to hang where: mass [kg] on a level lever [m], which way; the mass in a cold test of a part that works warm."""
+
+    element: str
+    mass_kg: float
+    lever_m: float
+    way: str
+    cold_kg: float
+
+
+class Other(NamedTuple):
+    """Another way to make an element: in words, the wheel torque at which it would give way [N m], its factor, the edit."""
+
+    words: str
+    fails_at_nm: float
+    factor: float
+    edit: Edit
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class StrengthStudy:
+    """All that the strength bench, its findings and `wattagon strength` show."""
+
+    design: Design
+    told: Strength
+    loads: tuple[Load, ...]
+    elements: tuple[Element, ...]
+    layout: LayoutStudy
+    inputs: Mapping[str, Input]
+
+    @property
+    def first(self) -> Element | None:
+        """What gives way first as torque grows; bearings wear instead."""
+        return min(
+            (one for one in self.elements if math.isfinite(one.fails_at_nm) and one.kind != "bearing"),
+            key=lambda one: one.fails_at_nm,
+            default=None,
+        )
+
+    def load(self, case: str) -> Load | None:
+        """One of the cases."""
+        return next((one for one in self.loads if one.case == case), None)
+
+    def element(self, code: str) -> Element | None:
+        """One of the elements."""
+        return next((one for one in self.elements if one.code == code), None)
+
+
+def study_strength(
+    design: Design, stock: Catalogue, drive: DriveStudy, layout: LayoutStudy | None = None, run: Asked | None = None
+) -> StrengthStudy:
+    """Of the active variant.  `run` is a timed run in the place of the design's own."""
+    layout = layout if layout is not None else study_layout(design, stock, drive)
+    told = design.variant().strength or Strength()
+    cases = loads(design, drive, layout, told, run)
+    elements = [_element(spot, told, stock, cases[0].wheel_nm) for spot in spots(design, drive, layout, told)]
+    elements += _loops(layout, cases[0].wheel_nm)
+    elements += _thrust(drive, layout, cases[0].wheel_nm)
+    extra = [joint for k, joint in enumerate(told.joints) if not any(one.own == k for one in elements)]
+    elements += _more(extra, told, stock, layout, cases[0].wheel_nm)
+    proved = [_proved(one, told.proofs) for one in elements]
+    order = {"drive": 0, "mount": 1}
+    proved.sort(key=lambda one: (order[one.side], PLACES.index(one.place)))
+    return StrengthStudy(design=design, told=told, loads=cases, elements=tuple(proved), layout=layout, inputs=_inputs(design, layout, told))
+
+
+PLACES = ("motor", "stage", "jackshaft", "wheel", "axle", "mount")
+
+
+def _element(spot: Spot, told: Strength, stock: Catalogue, wheel: float) -> Element:
+    own, joint = _own(spot, told)
+    return Element(
+        code=spot.code,
+        name=_named(spot, joint),
+        kind=joint.kind,
+        side=spot.side,
+        place=spot.place,
+        joint=joint,
+        own=own,
+        torque_share=1.0 / spot.to_wheel if math.isfinite(spot.to_wheel) and spot.to_wheel > 0.0 else math.nan,
+        bears=BEARS[joint.kind](spot.at, joint, stock),
+        wheel_nm=wheel,
+        at=spot.at,
+    )
+
+
+# kinds that stand for each other: one is told, the other's typical one goes
+INSTEAD = (
+    {"set_screw", "key", "d_bore", "clamp", "pin", "coupling"},
+    {"bolts", "spokes"},
+    {"clamp", "bracket"},
+    {"dropout", "torque_arm"},
+)
+
+
+def _own(spot: Spot, told: Strength) -> tuple[int, Joint]:
+    """(index, joint) of the design's own that stands for an element; -1 and the typical one without."""
+    for k, joint in enumerate(told.joints):
+        alike = joint.kind == spot.joint.kind or any({joint.kind, spot.joint.kind} <= group for group in INSTEAD)
+        if joint.place == spot.place and alike:
+            return k, _filled(joint, spot.joint)
+    return -1, spot.joint
+
+
+def _filled(joint: Joint, usual: Joint) -> Joint:
+    """A told joint with what the path knows where it tells nothing: radius of bolts, thickness of a plate."""
+    fill = {name: getattr(usual, name) for name in ("radius", "thickness", "width") if getattr(joint, name) is None}
+    return replace(joint, material=joint.material or usual.material if joint.kind == usual.kind else joint.material, **fill)
+
+
+WORDS = {
+    "set_screw": "set screws",
+    "d_bore": "D-shaped bore",
+    "key": "key",
+    "clamp": "clamp",
+    "pin": "pin",
+    "coupling": "coupling",
+    "torque_arm": "torque arm",
+    "bracket": "bracket on the frame",
+}
+
+
+def _named(spot: Spot, joint: Joint) -> str:
+    if joint.name:
+        return joint.name
+    if joint.kind == spot.joint.kind and joint.kind not in ("set_screw", "key"):
+        return spot.name
+    where = {"motor": " on the motor's shaft", "jackshaft": " on the jackshaft", "wheel": " at the wheel"}.get(spot.place, "")
+    return f"{WORDS.get(joint.kind, joint.kind)}{where}"
+
+
+def _loops(layout: LayoutStudy, wheel: float) -> list[Element]:
+    """Belts and chains, gears and rollers, from the layout."""
+    made = []
+    for run in layout.stages:
+        many = f" {run.position + 1}" if len(layout.stages) > 1 else ""
+        to_wheel = wheel / run.torque_nm if run.torque_nm > 0.0 else math.nan
+        if run.jump is not None:
+            ways = (("jumps when warm", run.warm_nm), ("shears its teeth", run.jump.shear_nm))
+            by, nm = min(ways, key=lambda one: one[1])
+            bears = Bears(
+                load=run.torque_nm,
+                capacity=nm,
+                unit="N m",
+                wanted=2.0,
+                why="a jump in traffic is a fall",
+                spread=0.5 if by.startswith("jump") else 0.25,
+                source="the layout: teeth in mesh, tension, give of the mount",
+                working=(
+                    f"{run.made.family.id}, {run.in_mesh} teeth in mesh, set to {run.installed_n:.0f} N",
+                    f"jumps at {run.warm_nm:.1f} N m warm, shears at {run.jump.shear_nm:.1f} N m; asked {run.torque_nm:.2f} N m",
+                ),
+            )
+            kind, name = "belt", f"belt{many}, {run.in_mesh} in mesh: {by}"
+        else:
+            breaking = run.made.family.breaking_n
+            bears = Bears(
+                load=run.pull_n,
+                capacity=breaking if breaking is not None else math.nan,
+                unit="N",
+                wanted=6.5,
+                why="a 6.5th of its breaking load in seconds",
+                spread=0.1,
+                source="ISO 606",
+                working=(
+                    f"pulled with {run.pull_n:.0f} N, breaks at {breaking:.0f} N"
+                    if breaking is not None
+                    else "its breaking load is not known",
+                ),
+            )
+            kind, name = "chain", f"chain{many}"
+        made.append(
+            Element(
+                code=f"stage.{run.position}",
+                name=name,
+                kind=kind,
+                side="drive",
+                place="stage",
+                joint=None,
+                own=-1,
+                torque_share=1.0 / to_wheel if math.isfinite(to_wheel) else math.nan,
+                bears=bears,
+                wheel_nm=wheel,
+            )
+        )
+    for mesh in layout.meshes:
+        roller = mesh.choice.roller_diameter if math.isfinite(mesh.grip_n[2]) else None
+        words = "the roller slips when wet" if roller is not None else "its teeth are not checked here"
+        grip = mesh.grip_n[2] * layout.scene.tyre_m if roller is not None else math.nan
+        bears = Bears(wheel, grip, "N m", 1.0, words, 0.3, "the layout", (words,))
+        made.append(
+            Element(
+                code=f"stage.{mesh.position}",
+                name="roller" if roller is not None else "gear",
+                kind="gear",
+                side="drive",
+                place="stage",
+                joint=None,
+                own=-1,
+                torque_share=1.0,
+                bears=bears,
+                wheel_nm=wheel,
+            )
+        )
+    return made
+
+
+def _thrust(drive: DriveStudy, layout: LayoutStudy, wheel: float) -> list[Element]:
+    """A boat's thrust bearing under the pull of the dock: not loaded by torque."""
+    berth = layout.scene.berth
+    if berth is None or berth.choice.thrust_rating is None:
+        return []
+    push, rating = drive.docks["full"].pull_n / max(berth.choice.count, 1), berth.choice.thrust_rating.value
+    bears = Bears(
+        load=push,
+        capacity=rating,
+        unit="N",
+        wanted=2.0,
+        why="shocks",
+        spread=0.2,
+        source="static rating of the bearing",
+        working=(f"pushed with {push:.0f} N at the dock, C0 {rating:.0f} N",),
+    )
+    name = "thrust bearing"
+    return [
+        Element(
+            code="propeller.thrust",
+            name=name,
+            kind="bearing",
+            side="drive",
+            place="axle",
+            joint=None,
+            own=-1,
+            torque_share=math.nan,
+            bears=bears,
+            wheel_nm=wheel,
+        )
+    ]
+
+
+def _more(extra: list[Joint], told: Strength, stock: Catalogue, layout: LayoutStudy, wheel: float) -> list[Element]:
+    """Joints that stand for nothing on the path: at their place's own torque."""
+    made = []
+    for joint in extra:
+        at_motor = joint.place == "motor" and layout.stages
+        torque = layout.stages[0].torque_nm if at_motor else wheel
+        at = At(torque, shaft_m=joint.diameter.value if joint.diameter is not None else 0.012)
+        own = next(k for k, one in enumerate(told.joints) if one is joint)
+        made.append(
+            Element(
+                code=f"own.{own}",
+                name=joint.name or WORDS.get(joint.kind, joint.kind.replace("_", " ")),
+                kind=joint.kind,
+                side="mount" if joint.place == "mount" else "drive",
+                place=joint.place,
+                joint=joint,
+                own=own,
+                torque_share=torque / wheel if wheel > 0.0 else 1.0,
+                bears=BEARS[joint.kind](at, joint, stock),
+                wheel_nm=wheel,
+            )
+        )
+    return made
+
+
+def _proved(one: Element, proofs: tuple[Proof, ...]) -> Element:
+    """What the latest proof of each result makes of an element: held is a floor, moved the load at which it slips, broke its strength."""
+    for proof in (proof for proof in proofs if proof.element == one.code):
+        wheel = proof_nm(proof.mass, proof.lever, proof.arm_mass, 0.5 * proof.lever)
+        words = f"{proof.result} at {proof.mass:g} kg on {1e3 * proof.lever:.0f} mm{f', {proof.date}' if proof.date else ''}"
+        if proof.result == "held":
+            one = replace(one, proved=words, floor_nm=max(wheel, one.floor_nm) if math.isfinite(one.floor_nm) else wheel)
+        elif math.isfinite(one.fails_at_nm) and one.fails_at_nm > 0.0:
+            capacity = one.bears.capacity * wheel / one.fails_at_nm
+            said = f"calculated {one.fails_at_nm:.0f} N m at the wheel, proved {wheel:.0f}"
+            one = replace(one, proved=words, bears=one.bears._replace(capacity=capacity, spread=0.1, working=(*one.bears.working, said)))
+    return one
+
+
+def proof_of(one: Element, *, lever_m: float = LEVER_M, arm_kg: float = ARM_KG, stock: Catalogue | None = None) -> ProofTest | None:
+    """What to hang to prove an element; None where torque does not load it."""
+    if not math.isfinite(one.torque_share):
+        return None
+    mass = proof_kg(one.wheel_nm, PROOF, lever_m, arm_kg, 0.5 * lever_m)
+    cold, joint = mass, one.joint
+    if joint is not None and joint.material and stock is not None:
+        material = stock.rows(MaterialPart).get(joint.material)
+        if material is not None and material.soft_c is not None:
+            warm = joint.temperature.value if joint.temperature is not None else WARM_C
+            cold = proof_kg(one.wheel_nm, PROOF, lever_m, arm_kg, 0.5 * lever_m, max(warm_share(material.soft_c, warm), 1e-3))
+    return ProofTest(one.code, mass, lever_m, "drive", cold)
+
+
+def others(found: StrengthStudy, one: Element, stock: Catalogue, drive: DriveStudy) -> list[Other]:
+    """Other ways to make an element, each with what it would bear; best first, worse ones left out."""
+    if one.joint is None:
+        return []
+    made = []
+    for words, joint in _variations(one.joint, stock):
+        edit = with_joint(found.design, one, joint, words)
+        design = replace(found.design, variants=tuple(_edited(v, edit, found.design) for v in found.design.variants))
+        fresh = study_strength(design, stock, drive, found.layout)
+        after = fresh.element(one.code)
+        if after is not None and math.isfinite(after.factor) and (not math.isfinite(one.factor) or after.factor > 1.02 * one.factor):
+            made.append(Other(words, after.fails_at_nm, after.factor, edit))
+    return sorted(made, key=lambda other: -other.factor)[:6]
+
+
+def _edited(variant, edit: Edit, design: Design):  # type: ignore[no-untyped-def]
+    return replace(variant, strength=edit.changes[0][1]) if variant.id == design.variant().id else variant
+
+
+def with_joint(design: Design, one: Element, joint: Joint, label: str) -> Edit:
+    """The edit that tells how an element is made."""
+    told = design.variant().strength or Strength()
+    kept = list(told.joints)
+    joint = replace(joint, place=one.place if one.place in ("motor", "jackshaft", "wheel", "mount", "axle") else joint.place)
+    if one.own >= 0:
+        kept[one.own] = joint
+    else:
+        kept.append(joint)
+    return Edit(label=f"{one.name}: {label}", changes=(("variant.strength", replace(told, joints=tuple(kept))),))
+
+
+def _stated(value: float) -> Quantity:
+    return Quantity(value=value, known=Known.STATED)
+
+
+def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
+    """Steps by size, count, form and material."""
+    made: list[tuple[str, Joint]] = []
+    sizes = (3, 4, 5, 6, 8, 10, 12)
+    if joint.kind in ("set_screw", "clamp", "bolts", "slots", "arms", "spokes", "coupling"):
+        now = joint.screw or {"set_screw": 4, "clamp": 6, "slots": 4}.get(joint.kind, 5)
+        bigger = [size for size in sizes if size > now and (joint.kind != "set_screw" or size <= 6)][:2]
+        made += [(f"M{size} instead of M{now}", replace(joint, screw=size)) for size in bigger]
+        count = joint.count or {"set_screw": 2, "clamp": 2, "slots": 4}.get(joint.kind, 5)
+        made.append((f"{count + 1} instead of {count}", replace(joint, count=count + 1)))
+    if joint.kind in ("clamp", "bolts", "slots", "spokes"):
+        made.append(("grade 12.9", replace(joint, grade="12.9")))
+    if joint.kind == "set_screw":
+        made.append(("on a flat of 1 mm", replace(joint, flat=_stated(0.001))))
+        made += [
+            (words, Joint(kind=kind, locked=True)) for kind, words in (("key", "a key"), ("clamp", "a clamp hub"), ("pin", "a cross pin"))
+        ]
+    if joint.kind in ("shaft", "bearing"):
+        made.append(("an outboard bearing 20 mm beyond", replace(joint, outboard=_stated(0.02))))
+    if joint.kind in ("shaft", "axle", "pin"):
+        now_d = joint.diameter.value if joint.diameter is not None else None
+        if now_d is not None:
+            made.append((f"{1e3 * now_d + 2:.0f} mm thick", replace(joint, diameter=_stated(now_d + 0.002))))
+    if joint.kind in ("plate", "bracket", "arms", "dropout", "torque_arm"):
+        thick = joint.thickness.value if joint.thickness is not None else {"plate": 0.008, "arms": 0.01}.get(joint.kind, 0.006)
+        made += [(f"{1e3 * (thick + more):.0f} mm thick", replace(joint, thickness=_stated(thick + more))) for more in (0.002, 0.004)]
+    if joint.kind == "dropout":
+        made.append(("a torque arm 10 mm thick", replace(joint, kind="torque_arm", thickness=_stated(0.010))))
+    if joint.kind in ("plate", "bracket", "arms", "shaft", "axle", "dropout", "torque_arm", "pin"):
+        for material in stock.all(MaterialPart):
+            if material.id != joint.material and material.kind == "metal":
+                made.append((material.name, replace(joint, material=material.id, across=False)))
+    if joint.kind == "freewheel":
+        made.append(("one rated for 200 N m", replace(joint, bears=_stated(200.0))))
+    if joint.points == 1:
+        made.append(("held at two points", replace(joint, points=2)))
+    return made
+
+
+def _inputs(design: Design, layout: LayoutStudy, told: Strength) -> dict[str, Input]:
+    """What the strength rests on beside drive and layout, by path."""
+    found = dict(layout.inputs)
+    base = f"variants.{design.variant().id}.strength"
+    dims = {"torque": "torque", "temperature": "temperature", "bears": "torque"}
+    for k, joint in enumerate(told.joints):
+        for name in (
+            "torque",
+            "flat",
+            "diameter",
+            "inner",
+            "length",
+            "width",
+            "thickness",
+            "radius",
+            "edge",
+            "lever",
+            "temperature",
+            "outboard",
+            "bears",
+        ):
+            value: Quantity | None = getattr(joint, name)
+            if value is not None:
+                path = f"{base}.joints.{k}.{name}"
+                found[path] = Input(value=value.value, known=value.known, dimension=dims.get(name, "length"), tolerance=value.tolerance)
+    for name, dimension in (("bump", "number"), ("run_time", "time"), ("run_speed", "speed")):
+        held: Quantity | None = getattr(told, name)
+        if held is not None:
+            found[f"{base}.{name}"] = Input(value=held.value, known=held.known, dimension=dimension, tolerance=held.tolerance)
+    return found
