@@ -1,9 +1,9 @@
 """The long runs behind the short ones in the tests.
 
-2,000 random designs, 500 boats, 500 rides, 500 crossings, 500 malformed and 3,000 mutated files, 200 comparisons of heat,
-100 kills during a save and 200 of a busy window in four rhythms, 10,000 actions of a person on the real window.
+2,000 random designs, the strength of 1,000, 500 boats, 500 rides, 500 crossings, 500 malformed and 3,000 mutated files,
+200 comparisons of heat, 100 kills during a save and 200 of a busy window in four rhythms, 10,000 actions of a person on the real window.
 
-Run: .venv/bin/python benchmarks/robust.py [designs|boats|rides|crossings|heat|files|mutations|saves|kills|person] [how many].
+Run: .venv/bin/python benchmarks/robust.py [designs|strengths|boats|rides|crossings|heat|files|mutations|saves|kills|person] [how many].
 """
 
 from __future__ import annotations
@@ -31,6 +31,7 @@ from tests.random_designs import random_design
 from tests.random_heat import times_until_hot
 from tests.random_rides import check_ride, random_ride
 from tests.study.test_random_designs import faults_of
+from tests.study.test_strength import faults_of as weak_spots
 
 from wattagon.design import catalogue
 from wattagon.study.ride.study import Ask, ride, runs_of
@@ -44,6 +45,16 @@ def designs(count: int = 2000) -> int:
             bad += 1
             print(f"design {seed}: {fault}")
     print(f"{count} random designs, {bad} faults, {time.perf_counter() - start:.0f} s")
+    return bad
+
+
+def strengths(count: int = 1000) -> int:
+    stock, bad = catalogue.load(), 0
+    for seed in range(count):
+        for fault in weak_spots(random_design(seed, stock), seed):
+            bad += 1
+            print(f"design {seed}: {fault}")
+    print(f"strength of {count} random designs, {bad} faults")
     return bad
 
 
@@ -195,6 +206,7 @@ RUNS = {
     "designs": designs,
     "rides": rides,
     "crossings": crossings,
+    "strengths": strengths,
     "boats": boats,
     "heat": heat,
     "files": files,

@@ -448,4 +448,4 @@ class FindingsPanel(QWidget):
             self._note.setText("")
             return
         n = len(study.assumptions)
-        self._note.setText(f"{n} of {len(study.resolved.inputs)} inputs assumed. Strength and wiring are not checked here.")
+        self._note.setText(f"{n} of {len(study.resolved.inputs)} inputs assumed. Wiring is not checked here.")

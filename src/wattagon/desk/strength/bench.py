@@ -149,7 +149,7 @@ class StrengthBench(Following, Bench):
         first = found.first if found is not None else None
         words = f"{variant.id} {variant.name}".strip() if variant is not None else ""
         if first is not None:
-            words += f": first to give way is the {first.name}, at {session.say(first.fails_at_nm, 'torque')} at the wheel"
+            words += f": first to give way is the {first.name}, at {session.say(first.fails_at_nm, 'torque')} {self.path.where}"
         self._variant.setText(words)
         self._show_element()
 
@@ -172,7 +172,7 @@ class StrengthBench(Following, Bench):
         say = self._session.say
         lines = [f"<b>{one.name[0].upper()}{one.name[1:]}</b>", *one.bears.working]
         factor = f"{one.factor:.2f}" if math.isfinite(one.factor) else "not known"
-        at = f", gives way at {say(one.fails_at_nm, 'torque')} at the wheel" if math.isfinite(one.fails_at_nm) else ""
+        at = f", gives way at {say(one.fails_at_nm, 'torque')} {self.path.where}" if math.isfinite(one.fails_at_nm) else ""
         lines.append(f"factor {factor}, {one.bears.wanted:g} wanted ({one.bears.why}){at}")
         if one.bears.assumed:
             lines.append(f"assumed: {', '.join(one.bears.assumed)}; tell it under “As it is made”")

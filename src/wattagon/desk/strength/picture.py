@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent
@@ -13,6 +12,7 @@ from wattagon.desk.chart.ink import elided, pen, put_right, put_text, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.exchange.units import shown
 from wattagon.study.findings.status import Status
 from wattagon.study.strength.element import Element
 from wattagon.study.strength.study import PROOF, StrengthStudy
@@ -110,29 +110,31 @@ class LoadPath(QWidget):
     def _ends(self) -> tuple[float, float]:
         assert self.found is not None
         values = [one.fails_at_nm for one in self.found.elements if math.isfinite(one.fails_at_nm) and one.fails_at_nm > 0.0]
-        values += [
-            case.wheel_nm for case in self.found.loads if case.case in CASES and math.isfinite(case.wheel_nm) and case.wheel_nm > 0.0
-        ]
+        told = [case.wheel_nm for case in self.found.loads if case.case in CASES]
+        values += [torque for torque in told if torque > 0.0]
         low, high = min(values, default=1.0), max(values, default=10.0)
         return 10.0 ** math.floor(math.log10(0.6 * low)), max(1.6 * high, 20.0 * low)
 
     def _axis(self, p: QPainter, theme: Theme, area: QRectF, low: float, high: float, at) -> None:  # type: ignore[no-untyped-def]
-        say, face = self.session.say, font(12)
-        p.setPen(pen(theme.rule, 1.0))
-        decade = low
-        while decade < high:
+        face, per = font(12), shown(1.0, "torque", self.session.unit_set)  # ticks are round in the user's unit
+        decade = 10.0 ** math.floor(math.log10(low * per))
+        while decade < high * per:
             for step in (1.0, 2.0, 5.0):
-                torque = decade * step
-                if low <= torque <= high:
-                    x = at(torque)
+                tick = decade * step
+                if low <= tick / per <= high:
+                    x, words = at(tick / per), f"{tick:g}"
                     p.setPen(pen(theme.rule, 1.0))
                     p.drawLine(QPointF(x, area.top() - 4), QPointF(x, area.bottom()))
-                    words = say(torque, "torque").split(" ")[0]
                     p.setPen(theme.soft)
                     put_text(p, x - 0.5 * text_width(words, face), area.bottom() + 15, words, face)
             decade *= 10.0
-        unit = say(1.0, "torque").split(" ", 1)[-1]
-        put_right(p, area.left() - 14, area.bottom() + 15, f"{unit} at the wheel", face)
+        unit = self.session.say(1.0, "torque").split(" ", 1)[-1]
+        put_right(p, area.left() - 22, area.bottom() + 15, f"{unit} {self.where}", face)
+
+    @property
+    def where(self) -> str:
+        """Where the axis counts."""
+        return "at the propeller" if self.found is not None and self.found.layout.scene.berth is not None else "at the wheel"
 
     def _bar(self, p: QPainter, theme: Theme, row: QRectF, one: Element, at) -> None:  # type: ignore[no-untyped-def]
         hand = one.code == self.chosen
@@ -170,8 +172,8 @@ class LoadPath(QWidget):
     def _lines(self, p: QPainter, theme: Theme, area: QRectF, low: float, high: float, at) -> None:  # type: ignore[no-untyped-def]
         """Drive, braking, jam, slip, timed run, and the proof: each a line with its name on top, none over another."""
         assert self.found is not None
-        lines: list[tuple[float, str, QColor, Sequence[float]]] = []
-        inks: dict[str, tuple[QColor, Sequence[float]]] = {
+        lines: list[tuple[float, str, QColor, tuple[float, ...]]] = []
+        inks: dict[str, tuple[QColor, tuple[float, ...]]] = {
             "drive": (theme.ink, ()),
             "regen": (theme.electrical, (6.0, 3.0)),
             "jam": (theme.over, (2.0, 2.0)),

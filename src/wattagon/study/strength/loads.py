@@ -34,16 +34,16 @@ class Asked(NamedTuple):
 def loads(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength, run: Asked | None = None) -> tuple[Load, ...]:
     """All cases of one drive, the peak first.  `run` takes the place of the run that the design tells of."""
     resolved, train = drive.resolved, drive.resolved.train
-    motor, controller = train.motor, train.controller
+    controller = train.controller
     ratio, share = float(train.reduction.ratio), math.prod(float(stage.efficiency) for stage in resolved.stages)
     shared = resolved.variant.motor.count if any(stage.shared for stage in resolved.variant.stages) else 1
     to_wheel = ratio * share * shared
-    peak = float(motor.shaft_torque_nm(motor.dc_per_motor_amp * controller.motor_current_a, 0.0))
+    peak = peak_nm(drive)
     made = [Load("drive", peak * to_wheel, peak, "full motor amps at standstill")]
     brakes = float(controller.regen_motor_current_a)
     freewheels = any(stage.freewheel for stage in resolved.variant.stages)
     if brakes > 0.0 and not freewheels:
-        back = float(motor.shaft_torque_nm(motor.dc_per_motor_amp * brakes, 0.0))
+        back = peak_nm(drive, brakes)
         made.append(
             Load("regen", back * ratio / max(share, 0.5) * shared, back, "full braking amps; losses make the wheel's torque larger")
         )
@@ -72,6 +72,13 @@ def loads(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength
     return tuple(made)
 
 
+def peak_nm(drive: DriveStudy, amps: float | None = None) -> float:
+    """Torque of one motor at full amps, or at `amps`; 0 where its losses eat them."""
+    train = drive.resolved.train
+    amps = amps if amps is not None else float(train.controller.motor_current_a)
+    return max(float(train.motor.shaft_torque_nm(train.motor.dc_per_motor_amp * amps, 0.0)), 0.0)
+
+
 def _told(told: Strength) -> Asked | None:
     if told.run_time is None or told.run_speed is None:
         return None
@@ -82,9 +89,7 @@ def _corner_m_s(drive: DriveStudy, speed: float) -> float:
     """Where constant pull ends: the pack's amps bind; at most the speed that was reached."""
     resolved = drive.resolved
     power = float(resolved.train.controller.battery_current_a) * resolved.emf_v(0.5) * resolved.variant.motor.count
-    motor = resolved.train.motor
-    pull = float(motor.shaft_torque_nm(motor.dc_per_motor_amp * resolved.train.controller.motor_current_a, 0.0))
-    force = pull * float(resolved.train.reduction.ratio) * resolved.variant.motor.count / float(resolved.road.wheel_radius_m)
+    force = peak_nm(drive) * float(resolved.train.reduction.ratio) * resolved.variant.motor.count / float(resolved.road.wheel_radius_m)
     return min(max(0.85 * power / force if force > 0.0 else speed, 0.2 * speed), speed)
 
 

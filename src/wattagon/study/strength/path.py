@@ -15,7 +15,7 @@ from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy
 from wattagon.study.strength.element import At
-from wattagon.study.strength.loads import GRAVITY
+from wattagon.study.strength.loads import GRAVITY, peak_nm
 
 FACE_M = 0.004  # of the front bearing behind a motor's face; typical
 JACK_M, JACK_BEYOND_M = 0.012, 0.025  # a jackshaft, and how far its wheels stand beyond its bearings; typical
@@ -53,9 +53,7 @@ def spots(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength
     resolved = drive.resolved
     ratio = float(resolved.train.reduction.ratio)
     share = math.prod(float(stage.efficiency) for stage in resolved.stages)
-    peak = float(
-        resolved.train.motor.shaft_torque_nm(resolved.train.motor.dc_per_motor_amp * resolved.train.controller.motor_current_a, 0.0)
-    )
+    peak = peak_nm(drive)
     wheel = peak * ratio * share
     scene, runs = layout.scene, layout.stages
     if not scene.can_stands:
@@ -167,8 +165,7 @@ def _afloat(drive: DriveStudy, layout: LayoutStudy) -> Iterator[Spot]:
     """Of a boat: coupling, pin, propeller's shaft; torque is that at the propeller."""
     berth, resolved = layout.scene.berth, drive.resolved
     assert berth is not None
-    motor = resolved.train.motor
-    peak = float(motor.shaft_torque_nm(motor.dc_per_motor_amp * resolved.train.controller.motor_current_a, 0.0))
+    peak = peak_nm(drive)
     ratio = float(resolved.train.reduction.ratio) * math.prod(float(stage.efficiency) for stage in resolved.stages)
     torque = peak * ratio
     choice = berth.choice

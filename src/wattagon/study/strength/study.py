@@ -371,6 +371,11 @@ def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
         made += [
             (words, Joint(kind=kind, locked=True)) for kind, words in (("key", "a key"), ("clamp", "a clamp hub"), ("pin", "a cross pin"))
         ]
+    if joint.kind in ("key", "d_bore"):
+        long = joint.length.value if joint.length is not None else 0.014
+        made += [(f"{1e3 * (long + more):.0f} mm long", replace(joint, length=_stated(long + more))) for more in (0.006, 0.012)]
+        made.append(("in a hub of steel", replace(joint, material="steel-c45")))
+        made.append(("a clamp hub", Joint(kind="clamp", locked=True)))
     if joint.kind in ("shaft", "bearing"):
         made.append(("an outboard bearing 20 mm beyond", replace(joint, outboard=_stated(0.02))))
     if joint.kind in ("shaft", "axle", "pin"):
