@@ -19,9 +19,10 @@ HEADER = "id,name,voltage_max_v,motor_current_continuous_a,motor_current_burst_a
 PLAIN_WORDS = """
 a abs ah air aluminium and as asa at barrow belt between bevel bike birch block board body brass brushed bush bushes cargo cassette
 cast cell cells chain comes controller curvilinear cycle drawn dry ends energy face filled for freewheel gear glass hardened has hub
-idler in inrunner iron it kart laminate lead link long machined maple middle mm motor no normalised nylon of on one or outrunner own
-pack pawls petg pla plywood pouch power printed propeller pulley pump ratchet ready roller sanded scooter sealed sensored shaft
-smooth soft sprocket stainless steel structural submerged tail teeth the three to tube two tyre urethane water wheel wide without x
+idler in inrunner iron it kart laminate lead link long machined maple middle mm motor moulded no normalised nylon of on one or
+outrunner own pack pawls petg pla plywood pouch power printed propeller pulley pump ratchet ready roller sanded scooter sealed
+sensored shaft smooth soft sprocket stainless steel structural submerged tail teeth the three to tube two tyre urethane water wheel
+wide with without x
 """
 
 

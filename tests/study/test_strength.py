@@ -15,7 +15,7 @@ from wattagon.design import catalogue, file
 from wattagon.design.parts import MaterialPart
 from wattagon.design.paths import put
 from wattagon.design.template import new_design
-from wattagon.design.tree import Joint, Proof, Strength, VehicleKind
+from wattagon.design.tree import Joint, Proof, ReductionKind, StageChoice, Strength, VehicleKind
 from wattagon.errors import InputError
 from wattagon.exchange.strength_json import strength_data
 from wattagon.physics.strength.prints import timed_run
@@ -24,7 +24,7 @@ from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
 from wattagon.study.strength.kinds import BEARS
 from wattagon.study.strength.loads import Asked
-from wattagon.study.strength.study import others, proof_of, study_strength
+from wattagon.study.strength.study import others, proof_of, rests_on, study_strength
 
 STOCK = catalogue.load()
 BOARD, KART, BIKE, PUNT = (file.read(DEMO / f"{name}.json").design for name in ("dunlin", "corncrake", "bittern", "garganey"))
@@ -47,6 +47,15 @@ KINDS = [
     "bearing",
     "axle",
     "coupling",
+    "spline",
+    "gear",
+    "weld",
+    "glue",
+    "corner",
+    "tube",
+    "blade",
+    "transom",
+    "pivot",
 ]
 
 
@@ -132,6 +141,72 @@ class PathTest(unittest.TestCase):
                 factors.append(next(one.factor for one in found.elements if one.own == 0))
             self.assertEqual(factors, sorted(factors), f"{kind} {field}")
 
+    def test_what_is_wider_thicker_longer_bears_more(self):
+        steps = [known(value) for value in (0.004, 0.008, 0.014)]
+        for kind, field in (
+            ("spline", "length"),
+            ("gear", "width"),
+            ("gear", "thickness"),
+            ("weld", "thickness"),
+            ("weld", "length"),
+            ("glue", "width"),
+            ("corner", "radius"),
+            ("tube", "thickness"),
+            ("blade", "thickness"),
+            ("transom", "length"),
+            ("pivot", "diameter"),
+            ("spokes", "radius"),
+        ):
+            design = of(PUNT, "A" if kind == "transom" else "C") if kind in ("blade", "transom", "pivot") else of(KART, "A")
+            place = {"spline": "motor", "gear": "stage", "spokes": "wheel", "blade": "wheel"}.get(kind, "mount")
+            factors = []
+            for value in steps:
+                found = strong(with_joints(design, Joint(kind=kind, place=place, **{field: value})))
+                factors.append(next(one.factor for one in found.elements if one.own == 0))
+            self.assertEqual(factors, sorted(factors), f"{kind} {field}")
+            self.assertGreater(factors[2], factors[0], f"{kind} {field}")
+        holes = [
+            strong(with_joints(of(KART, "A"), Joint(kind="tube", place="mount", inner=known(hole)))).elements[-1].factor
+            for hole in (0.0, 0.006, 0.012)
+        ]
+        self.assertEqual(holes, sorted(holes, reverse=True))
+
+    def test_walls_and_wood(self):
+        def plate(**told):
+            joint = Joint(kind="plate", place="mount", material="print-petg", thickness=known(0.01), **told)
+            return strong(with_joints(of(BOARD, "B"), joint)).element("mount.plate").factor
+
+        self.assertLess(plate(walls=3, fill=0.2), plate(walls=6, fill=0.2))
+        self.assertLess(plate(walls=6, fill=0.2), plate())
+        self.assertAlmostEqual(plate(walls=100, fill=0.0), plate(), 9)
+        wood = strong(
+            with_joints(of(BOARD, "B"), Joint(kind="bolts", place="wheel", screw=6, material="wood-birch", thickness=known(0.012)))
+        )
+        self.assertAlmostEqual(wood.element("wheel.bolts").bears.capacity, 67.21 * 6 * 12, delta=1.0)  # the handbook's f13
+
+    def test_gears_rollers_and_boats_have_their_elements(self):
+        def staged(kind, **told):
+            return strong(put(of(BOARD, "B"), "variant.stages", (StageChoice(kind=kind, **told),)))
+
+        gear = staged(ReductionKind.GEAR, driver_teeth=14, driven_teeth=56).element("stage.0")
+        self.assertEqual((gear.kind, gear.joint.count), ("gear", 14))
+        planets = staged(ReductionKind.PLANETARY, driver_teeth=16, driven_teeth=64).element("stage.0")
+        self.assertLess(planets.at.pull_n, gear.at.pull_n, "planets share")
+        roller = staged(ReductionKind.FRICTION, roller_diameter=0.04).element("stage.0")
+        self.assertEqual(roller.kind, "roller")
+        self.assertGreater(roller.bears.capacity, 0.0)
+        self.assertEqual([one.code for one in strong(of(PUNT, "A")).elements if one.side == "mount"], ["mount.transom"])
+        self.assertTrue(math.isnan(strong(of(PUNT, "A")).element("mount.transom").fails_at_nm), "on an axis of its own")
+
+    def test_what_elements_rest_on_is_among_the_inputs(self):
+        for design in (of(BOARD, "B"), of(KART, "B"), of(BIKE, "A"), of(PUNT, "C")):
+            found = strong(design)
+            for one in found.elements:
+                paths = rests_on(found, one)
+                self.assertTrue(paths, one.code)
+                self.assertLessEqual(set(paths), set(found.inputs))
+        self.assertIn("vehicle.rider_mass", rests_on(found := strong(of(KART, "A")), found.element("axle.bump")))
+
     def test_every_kind_of_joint_has_its_equation(self):
         self.assertEqual(set(BEARS), set(KINDS))
         for kind in KINDS:
@@ -139,8 +214,8 @@ class PathTest(unittest.TestCase):
             one = next(one for one in found.elements if one.own == 0)
             self.assertGreater(one.bears.capacity, 0.0, kind)
             self.assertTrue(one.bears.working and one.bears.source, kind)
-        with self.assertRaisesRegex(InputError, "kind is glue"):
-            Joint(kind="glue")
+        with self.assertRaisesRegex(InputError, "kind is string"):
+            Joint(kind="string")
 
     def test_a_told_joint_stands_for_the_typical_one(self):
         found = strong(with_joints(of(BOARD, "B"), Joint(kind="key", length=known(0.02))))
@@ -274,6 +349,22 @@ class FindingTest(unittest.TestCase):
             self.told(put(of(KART, "A"), "variant.strength", replace(base, fuse="nothing")), "strength.fuse").status, Status.NOT_CHECKED
         )
 
+    def test_threads_freewheels_couplings(self):
+        for long, status in ((0.003, Status.OVER), (0.005, Status.TIGHT), (0.006, Status.CLEAR)):
+            joint = Joint(kind="slots", place="mount", screw=4, length=known(long))
+            self.assertIs(self.told(with_joints(of(BOARD, "B"), joint), "strength.thread").status, status, long)
+        self.assertIs(self.told(with_joints(of(BIKE, "A")), "strength.freewheel").status, Status.TIGHT)
+        rated = Joint(kind="freewheel", place="wheel", bears=known(150.0))
+        self.assertIs(self.told(with_joints(of(BIKE, "A"), rated), "strength.freewheel").status, Status.CLEAR)
+        self.assertIs(self.told(with_joints(of(PUNT, "C")), "strength.coupling").status, Status.NOT_CHECKED)
+        for off, status in ((0.0, Status.CLEAR), (0.0002, Status.TIGHT), (0.0004, Status.OVER)):
+            joint = Joint(kind="coupling", offset=known(off))
+            self.assertIs(self.told(with_joints(of(PUNT, "C"), joint), "strength.coupling").status, status, off)
+        shaft = strong(of(PUNT, "C")).element("coupling").at.shaft_m
+        for more, status in ((0.002, Status.OVER), (0.00002, Status.CLEAR)):
+            joint = Joint(kind="coupling", diameter=known(shaft + more), offset=known(0.0))
+            self.assertIs(self.told(with_joints(of(PUNT, "C"), joint), "strength.coupling").status, status, more)
+
     def test_the_weakest_is_to_be_proved(self):
         self.assertIs(self.told(of(KART, "A"), "strength.proof").status, Status.NOT_CHECKED)
         first = strong(of(KART, "A")).first.code
@@ -346,7 +437,7 @@ class TerminalTest(unittest.TestCase):
 
     def test_boats_have_their_own_path(self):
         data = strength_data(strong(of(PUNT, "C")), STOCK)
-        self.assertEqual([one["kind"] for one in data["elements"]], ["coupling", "shaft", "pin", "bearing"])
+        self.assertEqual([one["kind"] for one in data["elements"]], ["coupling", "shaft", "pin", "blade", "bearing", "pivot"])
 
 
 if __name__ == "__main__":

@@ -55,15 +55,15 @@ def run(options: argparse.Namespace) -> int:
     variant = design.variant()
     print(f"{design.vehicle.name}, variant {variant.id} {variant.name}".rstrip())
     for case in found.loads:
-        print(f"  {case.case:10} {say(case.wheel_nm, 'torque')} at the wheel of one drive: {case.source}")
+        print(f"  {case.case:10} {say(case.wheel_nm, 'torque')} {found.where} of one drive: {case.source}")
     for one in found.elements:
         at = f"gives way at {say(one.fails_at_nm, 'torque')}" if math.isfinite(one.fails_at_nm) else "not loaded by torque"
         print(f"  {one.status.value.replace('_', ' '):12} {one.name}: factor {one.factor:.2f} of {one.bears.wanted:g}, {at}")
     if found.first is not None:
-        print(f"  first to give way: {found.first.name}, at {say(found.first.fails_at_nm, 'torque')} at the wheel")
+        print(f"  first to give way: {found.first.name}, at {say(found.first.fails_at_nm, 'torque')} {found.where}")
         test = proof_of(found.first, stock=stock)
         if test is not None:
             hung = f"{say(test.mass_kg, 'mass')} on a level arm of {say(test.lever_m, 'length')}"
             cold = f", {say(test.cold_kg, 'mass')} in a cold test" if test.cold_kg > 1.05 * test.mass_kg else ""
-            print(f"  to prove it: hang {hung}{cold}; wheel blocked, load close to the floor, feet clear, eyes protected")
+            print(f"  to prove it: hang {hung}{cold}; {found.where[7:]} blocked, load close to the floor, feet clear, eyes protected")
     return 0

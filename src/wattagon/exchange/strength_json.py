@@ -8,7 +8,7 @@ from typing import Any
 from wattagon.design.catalogue import Catalogue
 from wattagon.exchange.json_data import input_data
 from wattagon.study.strength.element import Element
-from wattagon.study.strength.study import StrengthStudy, proof_of
+from wattagon.study.strength.study import StrengthStudy, proof_of, rests_on
 
 
 def strength_data(found: StrengthStudy, stock: Catalogue) -> dict[str, Any]:
@@ -41,7 +41,6 @@ def strength_data(found: StrengthStudy, stock: Catalogue) -> dict[str, Any]:
 
 def _element(one: Element, found: StrengthStudy) -> dict[str, Any]:
     low, high = one.band
-    base = f"variants.{found.design.variant().id}.strength.joints.{one.own}."
     return {
         "code": one.code,
         "name": one.name,
@@ -61,7 +60,7 @@ def _element(one: Element, found: StrengthStudy) -> dict[str, Any]:
         "working": list(one.bears.working),
         "assumed": list(one.bears.assumed),
         "proved": one.proved or None,
-        "rests_on": [path for path in found.inputs if one.own >= 0 and path.startswith(base)],
+        "rests_on": rests_on(found, one),
     }
 
 

@@ -10,7 +10,7 @@ from wattagon.design.quantity import spec
 from wattagon.errors import InputError
 from wattagon.record import record
 
-CLASSES = ("metal", "print", "wood")
+CLASSES = ("metal", "print", "wood", "moulded")
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -23,7 +23,7 @@ class MaterialPart(Part):
     columns: ClassVar[tuple[tuple[str, str], ...]] = (("kind", "kind"), ("yields", "yield_mpa"), ("breaks", "strength_mpa"))
     on_shelf: ClassVar[bool] = False
 
-    kind: str  # metal, print, wood
+    kind: str  # one of CLASSES
     yield_mpa: float = field(metadata=spec("yields or breaks along its layers", "number", 0.1, 4000.0, "MPa"))
     strength_mpa: float = field(metadata=spec("tensile strength", "number", 0.1, 4000.0, "MPa"))
     across_mpa: float | None = field(default=None, metadata=spec("across its layers", "number", 0.1, 4000.0, "MPa"))

@@ -13,8 +13,9 @@ MOST_JOINTS, MOST_PROOFS = 24, 200
 KINDS = (
     *("set_screw", "key", "d_bore", "clamp", "pin", "arms", "bolts", "spokes", "freewheel", "bearing", "shaft"),
     *("plate", "slots", "bracket", "torque_arm", "dropout", "axle", "coupling"),
+    *("spline", "gear", "weld", "glue", "corner", "tube", "blade", "transom", "pivot"),
 )
-PLACES = ("motor", "jackshaft", "wheel", "mount", "axle")
+PLACES = ("motor", "stage", "jackshaft", "wheel", "axle", "mount")
 GRADES = ("8.8", "10.9", "12.9", "A2-70")
 SECONDS = ("in line", "60", "opposite")
 RESULTS = ("held", "moved", "broke")
@@ -53,6 +54,9 @@ class Joint:
     points: int | None = field(default=None, metadata=spec("points that hold", "number", 1, 8))
     outboard: Quantity | None = field(default=None, metadata=_length("outboard bearing", 0.5, "beyond the pulley; empty: none"))
     bears: Quantity | None = field(default=None, metadata=spec("bears by its maker", "torque", 0.0, 1e5, "at its own shaft"))
+    offset: Quantity | None = field(default=None, metadata=_length("shafts off line", 0.05, "of a coupling, sideways; empty: not known"))
+    walls: int | None = field(default=None, metadata=spec("walls", "number", 1, 100, "of a print, lines of 0.45 mm; empty: solid"))
+    fill: float | None = field(default=None, metadata=spec("infill", "share", 0.0, 1.0, "of a print inside its walls"))
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

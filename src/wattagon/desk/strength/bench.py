@@ -47,23 +47,54 @@ FIELDS: dict[str, tuple[str, ...]] = {
     "key": ("length",),
     "d_bore": ("flat", "length"),
     "clamp": ("screw", "count", "torque", "diameter", "points"),
-    "coupling": ("screw", "count", "torque", "diameter"),
+    "coupling": ("screw", "count", "torque", "diameter", "offset"),
     "pin": ("diameter",),
-    "bolts": ("screw", "count", "radius", "torque"),
-    "spokes": ("screw", "count", "radius"),
-    "slots": ("screw", "count", "radius", "torque"),
-    "arms": ("screw", "count", "radius", "lever", "thickness", "width", "edge", "temperature"),
-    "plate": ("thickness", "width", "temperature"),
-    "bracket": ("thickness", "width", "lever", "points", "temperature"),
+    "bolts": ("screw", "count", "radius", "torque", "length"),
+    "spokes": ("count", "radius"),
+    "slots": ("screw", "count", "radius", "torque", "length"),
+    "arms": ("screw", "count", "radius", "lever", "thickness", "width", "edge", "temperature", "walls", "fill"),
+    "plate": ("thickness", "width", "temperature", "walls", "fill"),
+    "bracket": ("thickness", "width", "lever", "points", "temperature", "walls", "fill"),
     "dropout": ("diameter", "inner", "thickness"),
     "torque_arm": ("diameter", "inner", "thickness", "lever"),
     "freewheel": ("bears",),
     "bearing": ("outboard",),
     "shaft": ("diameter", "flat", "outboard"),
     "axle": ("diameter",),
+    "spline": ("count", "diameter", "length"),
+    "gear": ("count", "thickness", "width"),
+    "weld": ("length", "width", "thickness", "lever"),
+    "glue": ("length", "width", "thickness", "lever"),
+    "corner": ("screw", "count", "radius", "torque", "lever"),
+    "tube": ("diameter", "thickness", "inner", "lever"),
+    "blade": ("count", "width", "thickness", "inner"),
+    "transom": ("count", "length", "torque"),
+    "pivot": ("diameter",),
 }
-MADE_OF = ("key", "d_bore", "pin", "arms", "plate", "bracket", "dropout", "torque_arm", "shaft", "axle")
-GRADED = ("clamp", "bolts", "slots", "spokes", "coupling")
+# fields that mean something else in one kind
+OF_KIND: dict[tuple[str, str], str] = {
+    ("slots", "length"): "thread engaged",
+    ("bolts", "length"): "thread engaged",
+    ("spokes", "radius"): "flange's radius",
+    ("spline", "count"): "teeth",
+    ("gear", "count"): "teeth",
+    ("gear", "thickness"): "module",
+    ("weld", "width"): "seams apart",
+    ("weld", "thickness"): "throat",
+    ("glue", "width"): "faces apart",
+    ("glue", "thickness"): "faces wide",
+    ("tube", "thickness"): "wall",
+    ("tube", "inner"): "hole",
+    ("blade", "count"): "blades",
+    ("blade", "width"): "chord at the root",
+    ("blade", "inner"): "hub's radius",
+    ("transom", "length"): "height of its jaws",
+}
+MADE_OF = (
+    *("key", "d_bore", "pin", "arms", "plate", "bracket", "dropout", "torque_arm", "shaft", "axle", "bolts"),
+    *("spline", "gear", "weld", "glue", "tube", "blade", "pivot"),
+)
+GRADED = ("clamp", "bolts", "slots", "coupling", "corner")
 
 
 class StrengthBench(Following, Bench):
@@ -226,7 +257,8 @@ class StrengthBench(Following, Bench):
         else:
             base = f"variant.strength.joints.{one.own}"
             for name in FIELDS.get(one.kind, ()):
-                form.addRow(LABELS[name], ValueField(self._session, f"{base}.{name}", LABELS[name], fallback="typical"))
+                label = OF_KIND.get((one.kind, name), LABELS[name])
+                form.addRow(label, ValueField(self._session, f"{base}.{name}", label, fallback="typical"))
             if one.kind in GRADED:
                 form.addRow("grade", ChoiceField(self._session, f"{base}.grade", "grade", [(grade, grade) for grade in GRADES]))
             if one.kind == "set_screw":
@@ -394,4 +426,7 @@ LABELS = {
     "points": "points that hold",
     "outboard": "outboard bearing beyond",
     "bears": "bears by its maker",
+    "offset": "shafts off line",
+    "walls": "walls of the print",
+    "fill": "infill",
 }

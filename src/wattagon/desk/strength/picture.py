@@ -134,7 +134,7 @@ class LoadPath(QWidget):
     @property
     def where(self) -> str:
         """Where the axis counts."""
-        return "at the propeller" if self.found is not None and self.found.layout.scene.berth is not None else "at the wheel"
+        return self.found.where if self.found is not None else "at the wheel"
 
     def _bar(self, p: QPainter, theme: Theme, row: QRectF, one: Element, at) -> None:  # type: ignore[no-untyped-def]
         hand = one.code == self.chosen

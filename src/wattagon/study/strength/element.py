@@ -69,7 +69,8 @@ class Element:
     @property
     def fails_at_nm(self) -> float:
         """Torque at the wheel at which it gives way; nan where torque does not load it."""
-        return self.wheel_nm * self.factor if math.isfinite(self.torque_share) and math.isfinite(self.factor) else math.nan
+        loaded = self.wheel_nm > 0.0 and math.isfinite(self.torque_share) and math.isfinite(self.factor)
+        return self.wheel_nm * self.factor if loaded else math.nan
 
     @property
     def band(self) -> tuple[float, float]:

@@ -7,14 +7,12 @@ from collections.abc import Callable
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.parts import MaterialPart
-from wattagon.design.quantity import Quantity
 from wattagon.design.tree import Joint
-from wattagon.physics.strength import joints, mounts, prints, shafts
+from wattagon.physics.strength import joints, mounts, shafts
+from wattagon.study.strength import kinds_more as more
 from wattagon.study.strength.element import At, Bears
+from wattagon.study.strength.typical import FRICTION, FRICTION_LOCK, MPA, made_of, printed_share, strength_of, told
 
-MPA = 1e6
-FRICTION, FRICTION_LOCK = 0.15, 0.20  # steel or aluminium dry; with retaining compound
-WARM_C = 50.0  # of a print beside a motor or belt, where nobody measured; typical
 # bore: (name, C, C0) of bearings as motors and shafts have them [N]; typical
 BEARINGS: dict[int, tuple[str, float, float]] = {
     5: ("625", 1140.0, 380.0),
@@ -24,40 +22,12 @@ BEARINGS: dict[int, tuple[str, float, float]] = {
     12: ("6901", 2890.0, 1460.0),
     15: ("6002", 5590.0, 2850.0),
 }
-FACTORS = {"metal": 2.0, "print": 4.0, "wood": 4.0}  # wanted; prints across their layers 6
-ACROSS = 6.0
-
-
-def _told(quantity: Quantity | None, usual: float, name: str, assumed: list[str]) -> float:
-    if quantity is not None:
-        return quantity.value
-    assumed.append(name)
-    return usual
-
-
-def _material(stock: Catalogue, joint: Joint, usual: str, assumed: list[str]) -> MaterialPart:
-    if not joint.material:
-        assumed.append("material")
-    return stock.get(MaterialPart, joint.material or usual)
-
-
-def _strength(material: MaterialPart, joint: Joint, assumed: list[str]) -> tuple[float, float, str]:
-    """(MPa at work, wanted factor, why) of a material as a joint loads it."""
-    if material.kind == "metal":
-        return material.yield_mpa, FACTORS["metal"], "metal on its yield"
-    base = (material.across_mpa or material.yield_mpa) if joint.across else material.yield_mpa
-    wanted = ACROSS if joint.across and material.kind == "print" else FACTORS[material.kind]
-    why = f"{'printed' if material.kind == 'print' else 'wood'}{', across its layers' if joint.across else ''}"
-    if material.soft_c is None:
-        return base, wanted, why
-    warm = _told(joint.temperature, WARM_C, "temperature", assumed)
-    return base * prints.warm_share(material.soft_c, warm), wanted, f"{why}, at {warm:.0f} C"
 
 
 def shaft(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """A shaft under overhung pull, with a flat if there is one, on its yield."""
     assumed: list[str] = []
-    material = _material(stock, joint, "steel-hard", assumed)
+    material = made_of(stock, joint, "steel-hard", assumed)
     diameter, flat = joint.diameter.value if joint.diameter is not None else at.shaft_m, joint.flat.value if joint.flat is not None else 0.0
     outboard = joint.outboard.value if joint.outboard is not None else 0.0
     held = shafts.straddled(at.pull_n, at.beyond_m, outboard) if outboard > 0.0 else shafts.overhung(at.pull_n, at.beyond_m, at.apart_m)
@@ -123,8 +93,8 @@ def set_screw(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def key(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """A parallel key by shear and by side pressure."""
     assumed: list[str] = []
-    long = _told(joint.length, 1.75 * at.shaft_m, "length", assumed)
-    material = _material(stock, joint, "al-6061", assumed)
+    long = told(joint.length, 1.75 * at.shaft_m, "length", assumed)
+    material = made_of(stock, joint, "al-6061", assumed)
     hub = "printed" if material.kind == "print" else "aluminium" if material.id.startswith("al-") else "steel"
     found = joints.key_nm(at.shaft_m, long, joints.KEY_PRESS_PA[hub])
     wide, high = joints.key_of(at.shaft_m)
@@ -148,9 +118,9 @@ def key(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def d_bore(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """A D-shaped bore by the pressure at its edge."""
     assumed: list[str] = []
-    flat, long = _told(joint.flat, 0.1 * at.shaft_m, "flat", assumed), _told(joint.length, 1.5 * at.shaft_m, "length", assumed)
-    material = _material(stock, joint, "al-6061", assumed)
-    strength, wanted, why = _strength(material, joint, assumed)
+    flat, long = told(joint.flat, 0.1 * at.shaft_m, "flat", assumed), told(joint.length, 1.5 * at.shaft_m, "length", assumed)
+    material = made_of(stock, joint, "al-6061", assumed)
+    strength, wanted, why = strength_of(material, joint, assumed)
     bears = joints.d_bore_nm(at.shaft_m, flat, long, strength * MPA)
     return Bears(
         load=at.torque_nm,
@@ -202,9 +172,9 @@ def clamp(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def pin(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """A cross pin in double shear."""
     assumed: list[str] = []
-    wide = _told(joint.diameter, 0.25 * at.shaft_m, "diameter", assumed)
-    material = _material(stock, joint, "steel-c45", assumed)
-    shear = 0.6 * material.strength_mpa
+    wide = told(joint.diameter, 0.25 * at.shaft_m, "diameter", assumed)
+    material = made_of(stock, joint, "steel-c45", assumed)
+    shear = 200.0 if material.id == "brass" else 130.0 if material.id.startswith("al-") else 0.6 * material.strength_mpa
     bears = joints.pin_nm(wide, at.shaft_m, shear * MPA)
     return Bears(
         load=at.torque_nm,
@@ -227,11 +197,14 @@ def bolts(at: At, joint: Joint, stock: Catalogue) -> Bears:
     for name, value in (("screw", joint.screw), ("how many", joint.count)):
         if value is None:
             assumed.append(name)
-    radius = _told(joint.radius, 0.03, "radius", assumed)
+    radius = told(joint.radius, 0.03, "radius", assumed)
     each = joints.preload_of_torque_n(size, joint.torque.value) if joint.torque is not None else joints.preload_n(size, joint.grade)
     each = min(each, joints.preload_n(size, joint.grade, 1.0))
     asked = math.hypot(at.torque_nm / (count * radius), at.pull_n / count)
     loose = "" if joint.locked else "; without lock they work loose by vibration"
+    material = stock.rows(MaterialPart).get(joint.material)
+    if material is not None and material.kind == "wood":
+        return _in_wood(asked, size, count, joint, material, assumed)
     return Bears(
         load=asked,
         capacity=FRICTION * each,
@@ -248,13 +221,35 @@ def bolts(at: At, joint: Joint, stock: Catalogue) -> Bears:
     )
 
 
+def _in_wood(asked: float, size: int, count: int, joint: Joint, material: MaterialPart, assumed: list[str]) -> Bears:
+    """Wood creeps away under preload: what it bears beside the bolt counts, not friction."""
+    thick = told(joint.thickness, 0.012, "thickness", assumed)
+    presses = mounts.embedding_pa(size / 1e3, material.density_kg_m3)
+    bears = presses * size / 1e3 * thick
+    return Bears(
+        load=asked,
+        capacity=bears,
+        unit="N",
+        wanted=4.0,
+        why="wood",
+        spread=material.spread,
+        source="embedding, EN 1995-1-1",
+        material=material.id,
+        working=(
+            f"{count} x M{size} ask {asked:.0f} N of each; friction does not count on wood, it creeps",
+            f"{presses / MPA:.0f} MPa x {size} x {1e3 * thick:.0f} mm = {bears:.0f} N ({material.name}); washers of 3 d",
+        ),
+        assumed=tuple(assumed),
+    )
+
+
 def slots(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """Motor screws in slots: the worst of four at 45 degrees, by its vector."""
     assumed: list[str] = []
     size, count = joint.screw or 4, joint.count or 4
     if joint.screw is None:
         assumed.append("screw")
-    radius = _told(joint.radius, 0.016, "radius", assumed)
+    radius = told(joint.radius, 0.016, "radius", assumed)
     each = joints.preload_of_torque_n(size, joint.torque.value) if joint.torque is not None else joints.preload_n(size, joint.grade)
     each = min(each, joints.preload_n(size, joint.grade, 1.0))
     turns = [math.pi / count + 2.0 * math.pi * k / count for k in range(count)]
@@ -280,12 +275,13 @@ def slots(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def plate(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """The motor plate bent sideways by the belt's pull."""
     assumed: list[str] = []
-    thick = _told(joint.thickness, 0.008, "thickness", assumed)
-    wide = _told(joint.width, 0.05, "width", assumed)
-    material = _material(stock, joint, "al-6061", assumed)
-    strength, wanted, why = _strength(material, joint, assumed)
+    thick = told(joint.thickness, 0.008, "thickness", assumed)
+    wide = told(joint.width, 0.05, "width", assumed)
+    material = made_of(stock, joint, "al-6061", assumed)
+    strength, wanted, why = strength_of(material, joint, assumed)
     lever = at.beyond_m
-    found = mounts.plate_pa(at.pull_n * lever, wide, thick) / MPA
+    share, hollow = printed_share(material, joint, wide, thick)
+    found = mounts.plate_pa(at.pull_n * lever, wide, thick) / MPA / share
     return Bears(
         load=found,
         capacity=strength,
@@ -297,7 +293,7 @@ def plate(at: At, joint: Joint, stock: Catalogue) -> Bears:
         material=material.id,
         working=(
             f"M = {at.pull_n:.0f} N x {1e3 * lever:.1f} mm beside the plate = {at.pull_n * lever:.2f} N m",
-            f"6 M/(b t^2), {1e3 * wide:.0f} x {1e3 * thick:.1f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name})",
+            f"6 M/(b t^2), {1e3 * wide:.0f} x {1e3 * thick:.1f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name}){hollow}",
         ),
         assumed=tuple(assumed),
     )
@@ -306,12 +302,13 @@ def plate(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def bracket(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """A bracket on the frame: bent at its root by pull and reaction."""
     assumed: list[str] = []
-    thick, wide = _told(joint.thickness, 0.006, "thickness", assumed), _told(joint.width, 0.05, "width", assumed)
-    lever = _told(joint.lever, 0.08, "lever", assumed)
-    material = _material(stock, joint, "al-6061", assumed)
-    strength, wanted, why = _strength(material, joint, assumed)
+    thick, wide = told(joint.thickness, 0.006, "thickness", assumed), told(joint.width, 0.05, "width", assumed)
+    lever = told(joint.lever, 0.08, "lever", assumed)
+    material = made_of(stock, joint, "al-6061", assumed)
+    strength, wanted, why = strength_of(material, joint, assumed)
     moment = at.pull_n * lever + at.torque_nm
-    found = mounts.plate_pa(moment, thick, wide) / MPA  # bent in its own plane: high way up
+    share, hollow = printed_share(material, joint, thick, wide)
+    found = mounts.plate_pa(moment, thick, wide) / MPA / share  # bent in its own plane: high way up
     points = joint.points or 2
     one = "" if points > 1 else "; one point alone: it can swing about it both ways"
     return Bears(
@@ -325,7 +322,7 @@ def bracket(at: At, joint: Joint, stock: Catalogue) -> Bears:
         material=material.id,
         working=(
             f"M = {at.pull_n:.0f} N x {1e3 * lever:.0f} mm + {at.torque_nm:.1f} N m = {moment:.1f} N m",
-            f"6 M/(t b^2), {1e3 * thick:.1f} x {1e3 * wide:.0f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name}){one}",
+            f"6 M/(t b^2), {1e3 * thick:.1f} x {1e3 * wide:.0f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name}){hollow}{one}",
         ),
         assumed=tuple(assumed),
     )
@@ -335,14 +332,15 @@ def arms(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """Arms of a wheel pulley: torn out of their bolts, or bent."""
     assumed: list[str] = []
     count, size = joint.count or 5, joint.screw or 5
-    radius, inner = _told(joint.radius, 0.06, "radius", assumed), _told(joint.lever, 0.03, "lever", assumed)
-    thick, wide = _told(joint.thickness, 0.01, "thickness", assumed), _told(joint.width, 0.016, "width", assumed)
-    edge = _told(joint.edge, 2.0 * size / 1e3, "edge", assumed)
-    material = _material(stock, joint, "al-6061", assumed)
-    strength, wanted, why = _strength(material, joint, assumed)
+    radius, inner = told(joint.radius, 0.06, "radius", assumed), told(joint.lever, 0.03, "lever", assumed)
+    thick, wide = told(joint.thickness, 0.01, "thickness", assumed), told(joint.width, 0.016, "width", assumed)
+    edge = told(joint.edge, 2.0 * size / 1e3, "edge", assumed)
+    material = made_of(stock, joint, "al-6061", assumed)
+    strength, wanted, why = strength_of(material, joint, assumed)
     share = 0.5 if material.kind == "print" else 0.6
     force, hole = mounts.arm_force_n(at.torque_nm, count, radius, share), 1.05e-3 * size
-    bent = mounts.bar_pa(force * max(radius - inner, 1e-3), thick, wide, min(hole, 0.8 * wide)) / MPA
+    hollow = printed_share(material, joint, thick, wide)[0]
+    bent = mounts.bar_pa(force * max(radius - inner, 1e-3), thick, wide, min(hole, 0.8 * wide)) / MPA / hollow
     tear = mounts.tear_out_n(thick, edge, hole, 0.58 * strength * MPA)
     by_tear, by_bend = (force / tear if tear > 0.0 else math.inf), (bent / strength if strength > 0.0 else math.inf)
     worst = max(by_tear, by_bend)
@@ -367,9 +365,9 @@ def arms(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def dropout(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """An axle's flats in their slots, with a torque arm if there is one."""
     assumed: list[str] = []
-    wide, across = _told(joint.diameter, 0.012, "diameter", assumed), _told(joint.inner, 0.010, "across its flats", assumed)
-    thick = _told(joint.thickness, 0.006, "thickness", assumed)
-    material = _material(stock, joint, "steel-s235", assumed)
+    wide, across = told(joint.diameter, 0.012, "diameter", assumed), told(joint.inner, 0.010, "across its flats", assumed)
+    thick = told(joint.thickness, 0.006, "thickness", assumed)
+    material = made_of(stock, joint, "steel-s235", assumed)
     limit = 250.0 if material.id.startswith("st") else 120.0 if material.kind == "metal" else material.yield_mpa
     across = min(across, 0.98 * wide)
     found = mounts.dropout_pa(wide, across, thick, at.torque_nm) / MPA
@@ -393,7 +391,7 @@ def dropout(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def torque_arm(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """An arm on the axle's flats: its own slot, thicker than the frame's."""
     assumed: list[str] = []
-    lever = _told(joint.lever, 0.1, "lever", assumed)
+    lever = told(joint.lever, 0.1, "lever", assumed)
     base = dropout(at, joint, stock)
     return base._replace(
         source="6 T/(t (D^2 - s^2)), held at its end",
@@ -405,7 +403,7 @@ def torque_arm(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def freewheel(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """Pawls: by their maker, else typical of cheap ones."""
     assumed: list[str] = []
-    bears = _told(joint.bears, 90.0, "what it bears", assumed)
+    bears = told(joint.bears, 90.0, "what it bears", assumed)
     return Bears(
         load=at.torque_nm,
         capacity=bears,
@@ -448,7 +446,7 @@ def bearing(at: At, joint: Joint, stock: Catalogue) -> Bears:
 def axle(at: At, joint: Joint, stock: Catalogue) -> Bears:
     """A wheel's axle bent by the laden weight and a bump: `pull_n` at `beyond_m`."""
     assumed: list[str] = []
-    material = _material(stock, joint, "steel-c45", assumed)
+    material = made_of(stock, joint, "steel-c45", assumed)
     diameter = joint.diameter.value if joint.diameter is not None else at.shaft_m
     moment = at.pull_n * at.beyond_m
     found = shafts.round_stress(diameter, moment, 0.0).bending / MPA
@@ -481,11 +479,20 @@ BEARS: dict[str, Callable[[At, Joint, Catalogue], Bears]] = {
     "plate": plate,
     "bracket": bracket,
     "arms": arms,
-    "spokes": bolts,
+    "spokes": more.spokes,
     "dropout": dropout,
     "torque_arm": torque_arm,
     "freewheel": freewheel,
     "bearing": bearing,
     "axle": axle,
     "coupling": clamp,
+    "spline": more.spline,
+    "gear": more.gear,
+    "weld": more.weld,
+    "glue": more.glue,
+    "corner": more.corner,
+    "tube": more.tube,
+    "blade": more.blade,
+    "transom": more.transom,
+    "pivot": more.pivot,
 }

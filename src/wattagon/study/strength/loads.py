@@ -35,7 +35,7 @@ def loads(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength
     """All cases of one drive, the peak first.  `run` takes the place of the run that the design tells of."""
     resolved, train = drive.resolved, drive.resolved.train
     controller = train.controller
-    ratio, share = float(train.reduction.ratio), math.prod(float(stage.efficiency) for stage in resolved.stages)
+    ratio, share = float(train.reduction.torque_ratio), math.prod(float(stage.efficiency) for stage in resolved.stages)
     shared = resolved.variant.motor.count if any(stage.shared for stage in resolved.variant.stages) else 1
     to_wheel = ratio * share * shared
     peak = peak_nm(drive)
@@ -89,7 +89,9 @@ def _corner_m_s(drive: DriveStudy, speed: float) -> float:
     """Where constant pull ends: the pack's amps bind; at most the speed that was reached."""
     resolved = drive.resolved
     power = float(resolved.train.controller.battery_current_a) * resolved.emf_v(0.5) * resolved.variant.motor.count
-    force = peak_nm(drive) * float(resolved.train.reduction.ratio) * resolved.variant.motor.count / float(resolved.road.wheel_radius_m)
+    force = (
+        peak_nm(drive) * float(resolved.train.reduction.torque_ratio) * resolved.variant.motor.count / float(resolved.road.wheel_radius_m)
+    )
     return min(max(0.85 * power / force if force > 0.0 else speed, 0.2 * speed), speed)
 
 
@@ -100,8 +102,9 @@ def _jam(drive: DriveStudy, layout: LayoutStudy, peak: float, to_wheel: float) -
     if run is not None and run.made.kind is not None and run.width_m is not None and part.rotor_inertia_kg_m2:
         stiff = wind_up_nm_rad(run.made.kind, run.width_m, run.made.choice.driver_teeth, run.length_m)
         torque = jam_nm(peak, run.driver_rpm * math.pi / 30.0, part.rotor_inertia_kg_m2, stiff)
-        if run.jump is not None and run.jump.jump_nm < torque:
-            return Load("jam", run.jump.jump_nm * to_wheel, run.jump.jump_nm, "a wheel that stops dead: the belt jumps first")
+        if run.jump is not None and min(run.jump.jump_nm, run.jump.shear_nm) < torque:
+            most, how = (run.jump.jump_nm, "jumps") if run.jump.jump_nm < run.jump.shear_nm else (run.jump.shear_nm, "shears its teeth")
+            return Load("jam", most * to_wheel, most, f"a wheel that stops dead: the belt {how} first")
         return Load("jam", torque * to_wheel, torque, "a wheel that stops dead: rotor's inertia into the belt's wind-up")
     return Load("jam", JAM * peak * to_wheel, JAM * peak, f"a wheel that stops dead: {JAM:g} times the peak, assumed")
 

@@ -8,12 +8,14 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import NamedTuple
 
+from wattagon.design.catalogue import Catalogue
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Joint, Place, Strength, VehicleKind
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy
+from wattagon.study.resolve.boat import propeller_depth_m, propeller_of
 from wattagon.study.strength.element import At
 from wattagon.study.strength.loads import GRAVITY, peak_nm
 
@@ -45,13 +47,13 @@ class Spot(NamedTuple):
     to_wheel: float  # torque at the wheel over that at the element; nan where torque does not load it
 
 
-def spots(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength) -> Iterator[Spot]:
+def spots(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength, stock: Catalogue) -> Iterator[Spot]:
     """In the order of the path, drive side first; joints that are told take the place of the typical ones of their kind and place."""
     if layout.scene.berth is not None:
-        yield from _afloat(drive, layout)
+        yield from _afloat(design, drive, layout, stock)
         return
     resolved = drive.resolved
-    ratio = float(resolved.train.reduction.ratio)
+    ratio = float(resolved.train.reduction.torque_ratio)
     share = math.prod(float(stage.efficiency) for stage in resolved.stages)
     peak = peak_nm(drive)
     wheel = peak * ratio * share
@@ -61,6 +63,7 @@ def spots(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength
     else:
         yield from _at_the_motor(layout, peak, ratio * share)
         yield from _between(layout, runs, wheel)
+        yield from _geared(layout, drive, peak)
         yield from _at_the_wheel(design, layout, wheel)
         yield from _mount(design, layout, peak, wheel, ratio * share)
     yield from _axle(design, drive, told)
@@ -111,6 +114,24 @@ def _between(layout: LayoutStudy, runs: tuple[Running, ...], wheel: float) -> It
         yield Spot(f"{code}.hub", f"wheels on the jackshaft{many}", "drive", "jackshaft", Joint(kind="key"), at, to_wheel)
 
 
+def _geared(layout: LayoutStudy, drive: DriveStudy, peak: float) -> Iterator[Spot]:
+    """Teeth of gear pairs and of planetary sets: the smaller wheel's, of a set those of its sun against every planet."""
+    stages, torques = drive.resolved.stages, [peak]
+    for stage in stages:
+        torques.append(torques[-1] * float(stage.ratio) * float(stage.efficiency))
+    for mesh in layout.meshes:
+        if not math.isfinite(mesh.module_m):
+            continue
+        choice, torque = mesh.choice, torques[mesh.position]
+        shared = drive.resolved.variant.motor.count if drive.resolved.variant.stages[mesh.position].shared else 1
+        pull = 2.0 * torque * shared / (mesh.module_m * max(choice.driver_teeth, 1))
+        pull /= 0.8 * mesh.planet_count if mesh.planet_count > 1 else 1.0  # planets share unevenly; judged
+        least = min(choice.driver_teeth, choice.driven_teeth) if mesh.planets is None else choice.driver_teeth
+        joint = Joint(kind="gear", place="stage", count=min(max(least, 1), 60), thickness=_typical(mesh.module_m))
+        to_wheel = torques[-1] / torque if torque > 0.0 else math.nan
+        yield Spot(f"stage.{mesh.position}", "gear teeth", "drive", "stage", joint, At(torque, pull), to_wheel)
+
+
 def _at_the_wheel(design: Design, layout: LayoutStudy, wheel: float) -> Iterator[Spot]:
     resolved, vehicle = layout.resolved, design.vehicle
     circle = vehicle.hub_bolt_circle
@@ -131,11 +152,10 @@ def _mount(design: Design, layout: LayoutStudy, peak: float, wheel: float, to_wh
     motor, at = layout.resolved.motor_part, _motor_at(layout, peak)
     radius = 0.5e-3 * (motor.bolts_mm or 0.5 * motor.can_mm)
     size = 4 if motor.can_mm < 100.0 else 5
-    told = lambda value: Quantity(value=value, known=Known.ASSUMED)
-    screws = Joint(kind="slots", place="mount", screw=size, radius=told(radius))
+    screws = Joint(kind="slots", place="mount", screw=size, radius=_typical(radius))
     yield Spot("mount.screws", f"motor screws M{size}", "mount", "mount", screws, at, to_wheel)
     plate = layout.layout.plate
-    joint = Joint(kind="plate", place="mount", thickness=plate, width=told(1e-3 * motor.can_mm))
+    joint = Joint(kind="plate", place="mount", thickness=plate, width=_typical(1e-3 * motor.can_mm))
     beside = at._replace(beyond_m=at.beyond_m - FACE_M - 0.5 * (plate.value if plate is not None else PLATE_M))
     yield Spot("mount.plate", "motor plate, bent sideways", "mount", "mount", joint, beside, to_wheel)
     if design.vehicle.kind in SHARED_MOUNT or design.vehicle.kind is VehicleKind.TWO_WHEEL_DRIVE:
@@ -161,27 +181,60 @@ def _axle(design: Design, drive: DriveStudy, told: Strength) -> Iterator[Spot]:
     yield Spot("axle.bump", f"axle, {bump:g} times its weight", "drive", "axle", Joint(kind="axle", place="axle"), at, math.nan)
 
 
-def _afloat(drive: DriveStudy, layout: LayoutStudy) -> Iterator[Spot]:
-    """Of a boat: coupling, pin, propeller's shaft; torque is that at the propeller."""
+def _afloat(design: Design, drive: DriveStudy, layout: LayoutStudy, stock: Catalogue) -> Iterator[Spot]:
+    """Of a boat: coupling, propeller's shaft, pin, blades, and what holds it to the hull; torque is that at the propeller."""
     berth, resolved = layout.scene.berth, drive.resolved
     assert berth is not None
     peak = peak_nm(drive)
-    ratio = float(resolved.train.reduction.ratio) * math.prod(float(stage.efficiency) for stage in resolved.stages)
+    ratio = float(resolved.train.reduction.torque_ratio) * math.prod(float(stage.efficiency) for stage in resolved.stages)
     torque = peak * ratio
     choice = berth.choice
     shaft = choice.shaft_diameter.value if choice.shaft_diameter is not None else 1e-3 * (resolved.motor_part.shaft_mm or 10.0)
+    screw = propeller_of(resolved.variant, stock)[1]
+    push = drive.docks["full"].pull_n / max(choice.count, 1)
     at = At(torque, shaft_m=shaft)
     if choice.place in (Place.SHAFT, Place.LONG_TAIL, Place.LEG):
-        yield Spot(
-            "coupling",
-            "coupling on the motor's shaft",
-            "drive",
-            "motor",
-            Joint(kind="coupling", screw=5),
-            at._replace(torque_nm=peak),
-            ratio,
-        )
-    yield Spot(
-        "propeller.shaft", "propeller's shaft", "drive", "wheel", Joint(kind="shaft", place="wheel", material="stainless-soft"), at, 1.0
+        joint = Joint(kind="coupling", screw=5)
+        yield Spot("coupling", "coupling on the motor's shaft", "drive", "motor", joint, at._replace(torque_nm=peak), ratio)
+    joint = Joint(kind="shaft", place="wheel", material="stainless-soft")
+    yield Spot("propeller.shaft", "propeller's shaft", "drive", "wheel", joint, at, 1.0)
+    if screw.pin_mm is not None:
+        joint = Joint(kind="pin", place="wheel", material="brass", diameter=_typical(1e-3 * screw.pin_mm))
+        yield Spot("propeller.pin", "shear pin", "drive", "wheel", joint, at, 1.0)
+    else:
+        yield Spot("propeller.pin", "propeller on its shaft", "drive", "wheel", Joint(kind="key", place="wheel", material="brass"), at, 1.0)
+    chord = screw.area_ratio * math.pi * screw.diameter_m / (2.0 * screw.blades * (1.0 - screw.hub_ratio))
+    joint = Joint(
+        kind="blade",
+        place="wheel",
+        count=screw.blades,
+        inner=_typical(0.5 * screw.hub_ratio * screw.diameter_m),
+        width=_typical(ROOT_CHORD * chord),
+        thickness=_typical(ROOT_THICK * screw.diameter_m),
+        material=BLADES[screw.make],
+        across=screw.make == "printed",
     )
-    yield Spot("propeller.pin", "shear pin", "drive", "wheel", Joint(kind="pin", place="wheel", material="brass"), at, 1.0)
+    yield Spot("propeller.blade", "blades at their root", "drive", "wheel", joint, At(torque, push, 0.5 * screw.diameter_m), 1.0)
+    if choice.place is Place.LONG_TAIL:
+        yield Spot("tail.pivot", "pivot of the tail", "mount", "mount", Joint(kind="pivot", place="mount"), At(0.0, push), math.nan)
+    elif choice.place in (Place.LEG, Place.POD):
+        below = propeller_depth_m(design.vehicle.hull, choice) if design.vehicle.hull is not None else None
+        high = design.vehicle.hull.transom_height if design.vehicle.hull is not None else None
+        lever = 0.5 * (high.value if high is not None else 0.4) + (below if below is not None else 0.25)
+        held = At(0.0, push, lever)
+        yield Spot("mount.transom", "clamp on the transom", "mount", "mount", Joint(kind="transom", place="mount"), held, math.nan)
+
+
+# of a blade at its root: chord over its mean, thickness over the propeller's diameter; typical
+ROOT_CHORD, ROOT_THICK = 0.8, 0.045
+BLADES = {
+    "machined": "al-6061",
+    "cast": "al-5754",
+    "moulded": "nylon-glass",
+    "printed_filled": "print-nylon",
+    "printed": "print-petg",
+}
+
+
+def _typical(value: float) -> Quantity:
+    return Quantity(value=value, known=Known.ASSUMED)

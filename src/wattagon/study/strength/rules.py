@@ -13,8 +13,8 @@ from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.strength.element import Element
-from wattagon.study.strength.kinds import WARM_C
 from wattagon.study.strength.study import StrengthStudy, others, study_strength
+from wattagon.study.strength.typical import WARM_C
 from wattagon.study.studies import Task
 
 SOFT_SHARE = 0.5  # of a print's strength that is left where it works; judged
@@ -41,7 +41,9 @@ def element(case: Case, one: Element) -> Verdict:
     if one.status is Status.NOT_CHECKED:
         return Verdict(status=Status.NOT_CHECKED, title=f"{name}: {one.bears.working[0]}")
     if math.isfinite(one.fails_at_nm):
-        title = f"{name}: gives way at {say(one.fails_at_nm, 'torque')} at the wheel, the drive brings {say(one.wheel_nm, 'torque')}"
+        title = (
+            f"{name}: gives way at {say(one.fails_at_nm, 'torque')} {strong(case).where}, the drive brings {say(one.wheel_nm, 'torque')}"
+        )
     else:
         title = f"{name}: bears {one.factor:.1f} times its load"
     if one.status is not Status.OVER:
@@ -143,6 +145,64 @@ def printed(case: Case) -> Verdict | None:
     return Verdict(status=Status.OVER if margin < -0.5 else Status.TIGHT, title=title[0].upper() + title[1:], margin=margin)
 
 
+FACE = 1.5  # diameters of thread that a motor's face asks for
+
+
+def thread(case: Case) -> Verdict | None:
+    """Length of thread that is engaged, where it was told: motor faces ask for 1.5 diameters."""
+    told = [
+        (one, one.joint.length.value, one.joint.screw or 4)
+        for one in strong(case).elements
+        if one.joint is not None and one.own >= 0 and one.kind in ("slots", "bolts") and one.joint.length is not None
+    ]
+    if not told:
+        return None
+    one, long, size = min(told, key=lambda row: row[1] / row[2])
+    wanted = FACE * size / 1e3
+    title = f"{case.say(long, 'length')} of thread hold the {one.name}, {case.say(wanted, 'length')} are wanted of M{size}"
+    status = Status.CLEAR if long >= wanted else Status.TIGHT if long >= 1e-3 * size else Status.OVER
+    return Verdict(status=status, title=title, margin=long / wanted - 1.0)
+
+
+def freewheel(case: Case) -> Verdict | None:
+    """A freewheel of unknown make is taken for a cheap one."""
+    one = next((one for one in strong(case).elements if one.kind == "freewheel"), None)
+    if one is None or one.joint is None:
+        return None
+    if one.joint.bears is None:
+        at = case.say(one.bears.capacity, "torque")
+        title = f"The freewheel is taken for a cheap one of {at}; its maker's figure is not known: pawls of soft steel skip, then fail"
+        return Verdict(status=Status.TIGHT, title=title, margin=0.0)
+    return Verdict(status=Status.CLEAR, title=f"The freewheel bears {case.say(one.joint.bears.value, 'torque')} by its maker", margin=0.3)
+
+
+OFF_M = (0.0001, 0.0003)  # between two shafts in one coupling: well made, the most; typical
+BORE_M = 0.00005
+
+
+def coupling(case: Case) -> Verdict | None:
+    """Whether what sits on the motor's shaft has its bore, and whether the two shafts of a coupling stand in one line."""
+    found = strong(case)
+    one = next((one for one in found.elements if one.place == "motor" and one.kind in ("coupling", "clamp", "set_screw", "spline")), None)
+    if one is None or one.joint is None or one.at is None:
+        return None
+    bore, shaft = one.joint.diameter, one.at.shaft_m
+    if one.own >= 0 and bore is not None and abs(bore.value - shaft) > BORE_M:
+        title = f"The {one.name} has a bore of {case.say(bore.value, 'length')}, the shaft is {case.say(shaft, 'length')}"
+        return Verdict(status=Status.OVER, title=title, margin=-1.0)
+    if one.kind != "coupling":
+        return None
+    off = one.joint.offset
+    if off is None:
+        return Verdict(
+            status=Status.NOT_CHECKED, title="How far the two shafts of the coupling stand off one line is not known: measure it"
+        )
+    good, most = OFF_M
+    status = Status.CLEAR if off.value <= good else Status.TIGHT if off.value <= most else Status.OVER
+    title = f"The shafts of the coupling stand {case.say(off.value, 'length')} off one line, {case.say(most, 'length')} at most"
+    return Verdict(status=status, title=title, margin=1.0 - off.value / most)
+
+
 def fuse(case: Case) -> Verdict | None:
     """What is wanted to give way first, against what does."""
     found = strong(case)
@@ -154,7 +214,7 @@ def fuse(case: Case) -> Verdict | None:
     if wanted.code == first.code:
         return Verdict(status=Status.CLEAR, title=f"The {wanted.name} gives way first, as is wanted", margin=0.3)
     at = case.say(first.fails_at_nm, "torque")
-    title = f"The {wanted.name} is wanted to give way first, the {first.name} does at {at} at the wheel"
+    title = f"The {wanted.name} is wanted to give way first, the {first.name} does at {at} {found.where}"
     return Verdict(status=Status.OVER, title=title, margin=-1.0)
 
 
@@ -188,6 +248,9 @@ RULES: tuple[Rule, ...] = (
     _rule(
         "strength.printed", "Layers part at half of the strength along them; plastics lose it in a line up to where they soften.", printed
     ),
+    _rule("strength.thread", "A short thread strips before the screw is tight.", thread),
+    _rule("strength.freewheel", "Threaded freewheels are made for legs.", freewheel),
+    _rule("strength.coupling", "A wrong bore or shafts off one line bend the shaft at every turn.", coupling),
     _rule("strength.fuse", "One element is the fuse; it protects what is dearer only if it goes first.", fuse),
     _rule("strength.proof", "A mass on a lever shows what a calculation assumes.", proofs),
 )

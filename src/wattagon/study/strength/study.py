@@ -12,15 +12,17 @@ from wattagon.design.parts import MaterialPart
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Joint, Proof, Strength
+from wattagon.design.tree.strength import PLACES
 from wattagon.physics.strength.prints import proof_kg, proof_nm, warm_share
 from wattagon.record import record
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.study import LayoutStudy, study_layout
 from wattagon.study.resolve import Input
 from wattagon.study.strength.element import At, Bears, Element
-from wattagon.study.strength.kinds import BEARS, WARM_C
+from wattagon.study.strength.kinds import BEARS
 from wattagon.study.strength.loads import Asked, Load, loads
 from wattagon.study.strength.path import Spot, spots
+from wattagon.study.strength.typical import WARM_C
 
 LEVER_M, ARM_KG = 0.4, 0.5  # of a proof test where nobody said; its own middle lies half way out
 PROOF = 1.5  # times the drive's peak, to be held for a minute
@@ -65,6 +67,11 @@ class StrengthStudy:
             default=None,
         )
 
+    @property
+    def where(self) -> str:
+        """Where torques of the path are counted, in words."""
+        return "at the wheel" if self.layout.scene.berth is None else "at the propeller"
+
     def load(self, case: str) -> Load | None:
         """One of the cases."""
         return next((one for one in self.loads if one.case == case), None)
@@ -81,7 +88,7 @@ def study_strength(
     layout = layout if layout is not None else study_layout(design, stock, drive)
     told = design.variant().strength or Strength()
     cases = loads(design, drive, layout, told, run)
-    elements = [_element(spot, told, stock, cases[0].wheel_nm) for spot in spots(design, drive, layout, told)]
+    elements = [_element(spot, told, stock, cases[0].wheel_nm) for spot in spots(design, drive, layout, told, stock)]
     elements += _loops(layout, cases[0].wheel_nm)
     elements += _thrust(drive, layout, cases[0].wheel_nm)
     extra = [joint for k, joint in enumerate(told.joints) if not any(one.own == k for one in elements)]
@@ -89,10 +96,9 @@ def study_strength(
     proved = [_proved(one, told.proofs) for one in elements]
     order = {"drive": 0, "mount": 1}
     proved.sort(key=lambda one: (order[one.side], PLACES.index(one.place)))
-    return StrengthStudy(design=design, told=told, loads=cases, elements=tuple(proved), layout=layout, inputs=_inputs(design, layout, told))
-
-
-PLACES = ("motor", "stage", "jackshaft", "wheel", "axle", "mount")
+    return StrengthStudy(
+        design=design, told=told, loads=cases, elements=tuple(proved), layout=layout, inputs=_inputs(design, drive, layout, told)
+    )
 
 
 def _element(spot: Spot, told: Strength, stock: Catalogue, wheel: float) -> Element:
@@ -114,9 +120,9 @@ def _element(spot: Spot, told: Strength, stock: Catalogue, wheel: float) -> Elem
 
 # kinds that stand for each other: one is told, the other's typical one goes
 INSTEAD = (
-    {"set_screw", "key", "d_bore", "clamp", "pin", "coupling"},
+    {"set_screw", "key", "d_bore", "clamp", "pin", "coupling", "spline"},
     {"bolts", "spokes"},
-    {"clamp", "bracket"},
+    {"clamp", "bracket", "weld", "glue", "corner", "tube"},
     {"dropout", "torque_arm"},
 )
 
@@ -132,7 +138,9 @@ def _own(spot: Spot, told: Strength) -> tuple[int, Joint]:
 
 def _filled(joint: Joint, usual: Joint) -> Joint:
     """A told joint with what the path knows where it tells nothing: radius of bolts, thickness of a plate."""
-    fill = {name: getattr(usual, name) for name in ("radius", "thickness", "width") if getattr(joint, name) is None}
+    same = joint.kind == usual.kind
+    names = ("radius", "thickness", "width", "inner", "diameter", "count") if same else ("radius", "thickness", "width")
+    fill = {name: getattr(usual, name) for name in names if getattr(joint, name) is None}
     return replace(joint, material=joint.material or usual.material if joint.kind == usual.kind else joint.material, **fill)
 
 
@@ -145,6 +153,12 @@ WORDS = {
     "coupling": "coupling",
     "torque_arm": "torque arm",
     "bracket": "bracket on the frame",
+    "spline": "spline",
+    "weld": "welded bracket",
+    "glue": "glued bracket",
+    "corner": "corner of the frame",
+    "tube": "drilled tube",
+    "gear": "gear teeth",
 }
 
 
@@ -212,21 +226,20 @@ def _loops(layout: LayoutStudy, wheel: float) -> list[Element]:
             )
         )
     for mesh in layout.meshes:
-        roller = mesh.choice.roller_diameter if math.isfinite(mesh.grip_n[2]) else None
-        words = "the roller slips when wet" if roller is not None else "its teeth are not checked here"
-        grip = mesh.grip_n[2] * layout.scene.tyre_m if roller is not None else math.nan
-        bears = Bears(wheel, grip, "N m", 1.0, words, 0.3, "the layout", (words,))
+        if not math.isfinite(mesh.grip_n[2]):
+            continue
+        grip, words = mesh.grip_n[2] * 0.5 * layout.scene.tyre_m, "wet, it slips; rubber wears"
         made.append(
             Element(
                 code=f"stage.{mesh.position}",
-                name="roller" if roller is not None else "gear",
-                kind="gear",
+                name="roller on the tyre",
+                kind="roller",
                 side="drive",
                 place="stage",
                 joint=None,
                 own=-1,
                 torque_share=1.0,
-                bears=bears,
+                bears=Bears(wheel, grip, "N m", 1.0, words, 0.3, "the layout: pressed on, wet", (f"{mesh.grip_n[2]:.0f} N wet", words)),
                 wheel_nm=wheel,
             )
         )
@@ -342,7 +355,7 @@ def with_joint(design: Design, one: Element, joint: Joint, label: str) -> Edit:
     """The edit that tells how an element is made."""
     told = design.variant().strength or Strength()
     kept = list(told.joints)
-    joint = replace(joint, place=one.place if one.place in ("motor", "jackshaft", "wheel", "mount", "axle") else joint.place)
+    joint = replace(joint, place=one.place if one.place in PLACES else joint.place)
     if one.own >= 0:
         kept[one.own] = joint
     else:
@@ -398,9 +411,28 @@ def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
     return made
 
 
-def _inputs(design: Design, layout: LayoutStudy, told: Strength) -> dict[str, Input]:
-    """What the strength rests on beside drive and layout, by path."""
-    found = dict(layout.inputs)
+# endings of paths: what torque comes from, what shafts and mounts meet besides, what loads an axle, what a blade is
+TORQUE = ("kv_rpm_per_v", "controller.motor_current_a", "driver_teeth", "driven_teeth", ".efficiency", "motor.count")
+BESIDE = ("layout.plate", "layout.pulley_gap", "layout.motor.x", "layout.motor.z")
+WEIGHT = ("rider_mass", "load_mass", "empty_mass", "cm_behind_front", "wheelbase", "axle_diameter", "strength.bump")
+BLADE = (".diameter_m", "area_ratio", "hub_ratio", "propeller.thrust_model", "propeller.torque_model")
+
+
+def rests_on(found: StrengthStudy, one: Element) -> list[str]:
+    """Paths of the inputs that an element's factor rests on."""
+    ends: tuple[str, ...] = WEIGHT if one.kind == "axle" else TORQUE
+    if one.kind in ("shaft", "bearing", "plate", "bracket", "slots"):
+        ends += BESIDE
+    if one.kind in ("blade", "transom", "pivot") or one.code == "propeller.thrust":
+        ends += BLADE
+    own = f"variants.{found.design.variant().id}.strength.joints.{one.own}."
+    return [path for path in found.inputs if path.endswith(ends) or (one.own >= 0 and path.startswith(own))]
+
+
+def _inputs(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength) -> dict[str, Input]:
+    """What the strength rests on, by path: the drive's and the layout's own, and what was told of joints."""
+    found = {path: item for path, item in drive.resolved.inputs.items() if path.endswith((*TORQUE, *WEIGHT, *BLADE))}
+    found |= layout.inputs
     base = f"variants.{design.variant().id}.strength"
     dims = {"torque": "torque", "temperature": "temperature", "bears": "torque"}
     for k, joint in enumerate(told.joints):
@@ -418,6 +450,7 @@ def _inputs(design: Design, layout: LayoutStudy, told: Strength) -> dict[str, In
             "temperature",
             "outboard",
             "bears",
+            "offset",
         ):
             value: Quantity | None = getattr(joint, name)
             if value is not None:
