@@ -30,6 +30,8 @@ RUNS = {
     "find": ("find", DUNLIN, *FEW),
     "layout": ("layout", BITTERN),
     "cut": ("cut", DUNLIN, "--list"),
+    "strength": ("strength", DUNLIN),
+    "strength, boat": ("strength", PUNT),
     "history": ("history", BITTERN),
     "due": ("due", BITTERN, "--on-day", "2026-11-28"),
     "stock": ("stock", "motors"),
@@ -58,6 +60,7 @@ UNITS = (
 # without a unit since they have none; money; what stands under `losses_w` and its like has its unit there
 BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
+    *("load", "capacity", "factor", "wanted", "band"),  # of strength, in the unit that stands beside them
     *("count", "ratio", "duty", "grade", "efficiency", "margin", "held", "burst", "erpm", "balance_error", "energy_balance_error"),
     *("max_grade", "top_speed_duty", "searched", "judged", "feasible", "feasible_error", "seconds", "non_dominated", "cost", "price"),
     *("series", "parallel", "lasting", "charge_end", "cost_of_charge", "value", "width", "target", "reached", "band", "stages", "rpm"),

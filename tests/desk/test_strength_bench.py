@@ -6,6 +6,7 @@ from PySide6.QtWidgets import QLineEdit, QPushButton
 
 from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit
+from wattagon.desk.fields import ChoiceField
 from wattagon.study.findings.status import Status
 
 
@@ -47,13 +48,34 @@ class StrengthBenchTest(DeskTestCase):
         self.session.undo()
         self.assertEqual(self.session.design, before)
 
+    def test_an_element_of_ones_own_is_added_changed_moved_and_undone(self):
+        before = self.session.design
+        menus = {action.text(): action.menu() for action in self.bench.more.menu().actions()}
+        next(action for action in menus["Of the mount"].actions() if action.text() == "drilled tube").trigger()
+        tube = self.bench.found.element(self.bench.path.chosen)
+        self.assertEqual((tube.kind, tube.side), ("tube", "mount"))
+        base = f"variant.strength.joints.{tube.own}"
+        self.type_into(self.bench.made.findChild(QLineEdit, f"{base}.inner"), "14 mm")
+        holed = self.bench.found.element(self.bench.path.chosen)
+        self.assertLess(holed.factor, tube.factor)
+        self.assertIn("hole of 14 mm", self.bench.words.text())
+        kinds = self.bench.made.findChild(ChoiceField, f"{base}.kind")
+        kinds.setFocus()
+        kinds.setCurrentIndex(kinds.findData("weld"))
+        kinds.activated.emit(kinds.currentIndex())
+        self.assertEqual(self.bench.found.element(self.bench.path.chosen).kind, "weld")
+        self.assertIn("two seams", self.bench.words.text())
+        for _ in range(3):
+            self.session.undo()
+        self.assertEqual(self.session.design, before)
+
     def test_how_it_is_made_is_typed_and_forgotten(self):
         self.show("Garganey", "C")
         self.bench.path.choose("propeller.pin")
         self.bench.tabs.setCurrentIndex(1)
         self.click(self.bench.made.findChild(QPushButton, "tell-joint"))
         before = self.bench.found.element("propeller.pin").factor
-        self.type_into(self.bench.made.findChild(QLineEdit, "variant.strength.joints.0.diameter"), "4 mm")
+        self.type_into(self.bench.made.findChild(QLineEdit, "variant.strength.joints.0.diameter"), "6 mm")
         self.assertGreater(self.bench.found.element("propeller.pin").factor, before)
         self.type_into(self.bench.made.findChild(QLineEdit, "variant.strength.joints.0.diameter"), "thick")
         self.assertIn("thick", self.message())
@@ -64,28 +86,41 @@ class StrengthBenchTest(DeskTestCase):
         self.show("Corncrake", "A")
         self.bench.path.choose("motor.hub")
         self.bench.tabs.setCurrentIndex(2)
-        self.assertIn("level arm", self.bench.hang.text())
+        self.assertIn("level arm", self.bench.proof.hang.text())
         self.assertIs(self.hub().status, Status.CLEAR)
-        self.bench.mass.setFocus()
-        QTest.keyClicks(self.bench.mass, "20 lb")
-        self.click(self.bench.results["moved"])
+        self.bench.proof.mass.setFocus()
+        QTest.keyClicks(self.bench.proof.mass, "20 lb")
+        self.click(self.bench.proof.results["moved"])
         proof = self.session.design.variant().strength.proofs[-1]
         self.assertAlmostEqual(proof.mass, 9.072, 2)
         self.assertRegex(proof.date, r"^\d{4}-\d\d-\d\d$")
         self.assertIs(self.hub().status, Status.OVER)
-        self.assertIn("moved at", self.bench.done.text())
+        self.assertIn("moved at", self.bench.proof.done.text())
+        entry = self.session.design.history[-1]
+        self.assertEqual((entry.kind, entry.date, entry.variant), ("proof", proof.date, "A"))
+        self.assertIn("calculated to give way at", entry.text)
         self.session.undo()
         self.assertIs(self.hub().status, Status.CLEAR)
-        QTest.keyClicks(self.bench.mass, "some")
-        self.click(self.bench.results["held"])
+        QTest.keyClicks(self.bench.proof.mass, "some")
+        self.click(self.bench.proof.results["held"])
         self.assertIn("some", self.message())
         self.assertEqual(self.session.design.variant().strength.proofs, ())
+
+    def test_the_card_is_a_page_in_the_users_units(self):
+        card = self.folder / "card.pdf"
+        self.bench.proof.save_card(card)
+        self.assertEqual(card.read_bytes()[:5], b"%PDF-")
+        self.assertIn(str(card), self.message())
+        self.bench.proof.save_card(card.parent / "none" / "card.pdf")
+        self.assertIn("none", self.message())
+        self.bench.path.choose("axle.bump")
+        self.assertFalse(self.bench.proof.print_card.isEnabled(), "no torque loads it")
 
     def test_a_fuse_is_named_and_judged(self):
         self.show("Corncrake", "A")
         self.bench.path.choose("stage.0")
         self.bench.tabs.setCurrentIndex(2)
-        self.click(self.bench.fuse)
+        self.click(self.bench.proof.fuse)
         self.assertEqual(self.session.design.variant().strength.fuse, "stage.0")
         self.wait_until(lambda: any(f.code == "strength.fuse" for f in self.session.findings), 30.0)
         self.assertIs(next(f for f in self.session.findings if f.code == "strength.fuse").status, Status.OVER)

@@ -5,8 +5,12 @@ import io
 import json
 import math
 import random
+import re
+import tempfile
 import unittest
+import zlib
 from dataclasses import replace
+from pathlib import Path
 
 from tests.design.malformed import DEMO
 from tests.random_designs import random_design
@@ -24,7 +28,9 @@ from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
 from wattagon.study.strength.kinds import BEARS
 from wattagon.study.strength.loads import Asked
-from wattagon.study.strength.study import others, proof_of, rests_on, study_strength
+from wattagon.study.strength.proof import proof_of
+from wattagon.study.strength.study import WORDS, rests_on, study_strength
+from wattagon.study.strength.ways import others
 
 STOCK = catalogue.load()
 BOARD, KART, BIKE, PUNT = (file.read(DEMO / f"{name}.json").design for name in ("dunlin", "corncrake", "bittern", "garganey"))
@@ -65,6 +71,15 @@ def strong(design, **asked):
 
 def with_joints(design, *joints, **told):
     return put(design, "variant.strength", Strength(joints=joints, **told))
+
+
+def zlib_texts(data):
+    """The words of a PDF's pages, for what they say."""
+    made = []
+    for piece in re.findall(rb"stream\r?\n(.*?)endstream", data, re.DOTALL):
+        with contextlib.suppress(zlib.error):
+            made.append(zlib.decompress(piece.rstrip(b"\r\n")))
+    return " ".join(text.decode("latin-1") for text in re.findall(rb"\((.*?)\) Tj", b" ".join(made)))
 
 
 def faults_of(design, seed):
@@ -209,6 +224,7 @@ class PathTest(unittest.TestCase):
 
     def test_every_kind_of_joint_has_its_equation(self):
         self.assertEqual(set(BEARS), set(KINDS))
+        self.assertEqual(set(WORDS), set(KINDS))
         for kind in KINDS:
             found = strong(with_joints(of(KART, "A"), Joint(kind=kind, place="wheel")))
             one = next(one for one in found.elements if one.own == 0)
@@ -428,6 +444,17 @@ class TerminalTest(unittest.TestCase):
             code, _, err = self.run_it("strength", path, *bad)
             self.assertEqual(code, 2)
             self.assertIn("accepted", err)
+
+    def test_the_card_of_a_proof(self):
+        with tempfile.TemporaryDirectory() as folder:
+            path, card = str(DEMO / "corncrake.json"), Path(folder) / "card.pdf"
+            self.assertEqual(self.run_it("strength", path, "--card", str(card), "--element", "motor.hub")[0], 0)
+            pages = zlib_texts(card.read_bytes())
+            for words in ("Proof test", "Hang 33 kg", "one line", "feet clear", "does not make a vehicle safe", "held / moved / broke"):
+                self.assertIn(words, pages)
+            code, _, err = self.run_it("strength", path, "--card", str(card), "--element", "axle.bump")
+            self.assertEqual(code, 2)
+            self.assertIn("motor.hub", err)
 
     def test_materials_are_plain_and_consistent(self):
         for part in STOCK.all(MaterialPart):

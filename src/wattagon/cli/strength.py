@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from pathlib import Path
 from typing import TYPE_CHECKING
 
 from wattagon.cli.shared import design_options, load, print_json, stock_catalogue
@@ -18,6 +19,8 @@ def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
     design_options(parser)
     parser.add_argument("--json", action="store_true")
+    parser.add_argument("--card", type=Path, metavar="OUT", help="write a proof card as PDF: of what gives way first, or of --element")
+    parser.add_argument("--element", default="", metavar="CODE", help="whose card")
     parser.add_argument("--run-time", default=None, metavar="TIME", help="of a full start, with --run-speed: what was pulled")
     parser.add_argument("--run-speed", default=None, metavar="SPEED", help="that it reached")
 
@@ -44,11 +47,18 @@ def run(options: argparse.Namespace) -> int:
     from wattagon.exchange.strength_json import strength_data
     from wattagon.exchange.units import say
     from wattagon.study.drive.study import study_drive
-    from wattagon.study.strength.study import proof_of, study_strength
+    from wattagon.study.strength.proof import proof_of
+    from wattagon.study.strength.study import study_strength
 
     asked = _run(options)
     design, stock = load(options), stock_catalogue()
     found = study_strength(design, stock, study_drive(design, stock), run=asked)
+    if options.card is not None:
+        from wattagon import files
+        from wattagon.exchange.proof_pdf import proof_card
+
+        code = options.element or (found.first.code if found.first is not None else "")
+        files.write_bytes(options.card, proof_card(found, code, stock))
     if options.json:
         print_json(strength_data(found, stock))
         return 0
@@ -66,4 +76,6 @@ def run(options: argparse.Namespace) -> int:
             hung = f"{say(test.mass_kg, 'mass')} on a level arm of {say(test.lever_m, 'length')}"
             cold = f", {say(test.cold_kg, 'mass')} in a cold test" if test.cold_kg > 1.05 * test.mass_kg else ""
             print(f"  to prove it: hang {hung}{cold}; {found.where[7:]} blocked, load close to the floor, feet clear, eyes protected")
+    if options.card is not None:
+        print(f"  written: {options.card}")
     return 0

@@ -12,10 +12,12 @@ from wattagon.design.tree import (
     Design,
     Goal,
     GoalKind,
+    Joint,
     MotorChoice,
     PackChoice,
     ReductionKind,
     StageChoice,
+    Strength,
     Variant,
     Vehicle,
     VehicleKind,
@@ -120,8 +122,15 @@ def new_design(kind: VehicleKind, name: str = "New vehicle", wishes: FirstWishes
         controller=ControllerChoice(part=first.controller, motor_current_a=first.motor_a, pack_current_a=first.pack_a),
         pack=PackChoice(part="cell-21-4p0-power", series=12, parallel=first.parallel),
         stages=(stage,) if stage is not None else (),
+        strength=Strength(joints=(_torque_arms(),)) if stage is None and not kind.floats else None,
     )
     return Design(vehicle=vehicle, brief=Brief(goals=goals), variants=(variant,), active="A")
+
+
+def _torque_arms() -> Joint:
+    """What holds a hub motor's axle: one arm a side on a 14 mm axle, with the dropouts behind them; without arms it would spin."""
+    guess = lambda value: Quantity(value=value, known=Known.ASSUMED)
+    return Joint(kind="torque_arm", place="axle", diameter=guess(0.014), inner=guess(0.010), thickness=guess(0.024), lever=guess(0.1))
 
 
 def _goals(kind: VehicleKind, asked: FirstWishes) -> tuple[Goal, ...]:

@@ -8,13 +8,14 @@ from typing import Any
 from wattagon.design.catalogue import Catalogue
 from wattagon.exchange.json_data import input_data
 from wattagon.study.strength.element import Element
-from wattagon.study.strength.study import StrengthStudy, proof_of, rests_on
+from wattagon.study.strength.proof import look_for, proof_of
+from wattagon.study.strength.study import StrengthStudy, rests_on
 
 
 def strength_data(found: StrengthStudy, stock: Catalogue) -> dict[str, Any]:
     """What `strength --json` prints; torques are those of one drive, what does not apply is null."""
     first = found.first
-    tests = [proof_of(one, stock=stock) for one in found.elements]
+    tests = [(proof_of(one, stock=stock), look_for(one)) for one in found.elements]
     return {
         "variant": found.design.variant().id,
         "loads": [
@@ -29,10 +30,11 @@ def strength_data(found: StrengthStudy, stock: Catalogue) -> dict[str, Any]:
                 "mass_kg": _or_none(test.mass_kg),
                 "lever_mm": 1e3 * test.lever_m,
                 "direction": test.way,
+                "look_for": look,
                 "cold_mass_kg": _or_none(test.cold_kg),
                 "result": next((p.result for p in reversed(found.told.proofs) if p.element == test.element), None),
             }
-            for test in tests
+            for test, look in tests
             if test is not None
         ],
         "inputs": {path: input_data(path, item) for path, item in found.inputs.items()},

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from dataclasses import replace
-from datetime import date
 from functools import partial
 
 from PySide6.QtCore import Qt, QTimer
@@ -13,7 +12,7 @@ from PySide6.QtWidgets import (
     QFrame,
     QHBoxLayout,
     QLabel,
-    QLineEdit,
+    QMenu,
     QPushButton,
     QScrollArea,
     QSplitter,
@@ -24,23 +23,23 @@ from PySide6.QtWidgets import (
 
 from wattagon.design.parts import MaterialPart
 from wattagon.design.paths import Edit
-from wattagon.design.tree import Proof, Strength
-from wattagon.design.tree.strength import GRADES, SECONDS
+from wattagon.design.tree import Joint, Strength
+from wattagon.design.tree.strength import GRADES, PLACES, SECONDS
 from wattagon.desk.bench import Bench
-from wattagon.desk.fields import ChoiceField, ValueField, heading, refuse, soft_line
+from wattagon.desk.fields import ChoiceField, ValueField, heading, soft_line
 from wattagon.desk.following import Following
 from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
 from wattagon.desk.strength.picture import LoadPath
+from wattagon.desk.strength.proofs import ProofCard
 from wattagon.desk.strength.sketch import Sketch
 from wattagon.desk.theme import font
 from wattagon.errors import WattagonError
-from wattagon.exchange.units import parse
 from wattagon.study.strength.element import Element
-from wattagon.study.strength.study import ARM_KG, LEVER_M, StrengthStudy, others, proof_of, study_strength, with_joint
+from wattagon.study.strength.study import INSTEAD, WORDS, StrengthStudy, study_strength
+from wattagon.study.strength.ways import others, with_joint
 
 HINT = "Arrows choose an element. Its bar ends where it gives way; the mark on it is the best guess, the fade how sure that is."
-CAUTION = "Wheel blocked, load close to the floor, feet clear, eyes protected; hold for a minute, then the other way round."
 # fields of a joint that count, by its kind
 FIELDS: dict[str, tuple[str, ...]] = {
     "set_screw": ("screw", "count", "flat", "torque"),
@@ -97,6 +96,16 @@ MADE_OF = (
 GRADED = ("clamp", "bolts", "slots", "coupling", "corner")
 
 
+# what can be added, by where it is
+EXTRA: dict[str, tuple[str, ...]] = {
+    "On the motor's shaft": ("key", "clamp", "pin", "set_screw", "d_bore", "spline", "coupling"),
+    "At the wheel": ("arms", "bolts", "spokes", "freewheel", "key", "pin"),
+    "Of the mount": ("bracket", "clamp", "weld", "glue", "corner", "tube", "plate", "bolts"),
+    "Of the axle": ("torque_arm", "dropout", "axle"),
+}
+PLACE_OF = {"On the motor's shaft": "motor", "At the wheel": "wheel", "Of the mount": "mount", "Of the axle": "axle"}
+
+
 class StrengthBench(Following, Bench):
     """Will it hold, and what gives way first."""
 
@@ -113,6 +122,15 @@ class StrengthBench(Following, Bench):
         head = QHBoxLayout()
         head.addWidget(heading("Strength"))
         head.addWidget(self._variant, 1)
+        self.more = QPushButton("Add an element", objectName="add-element", flat=True)
+        self.more.setToolTip("One that stands beside the path: a drilled tube, a glued bracket, a second clamp")
+        menu = QMenu(self.more)
+        for place, kinds in EXTRA.items():
+            section = menu.addMenu(place)
+            for kind in kinds:
+                section.addAction(WORDS[kind], partial(self.add, kind, PLACE_OF[place]))
+        self.more.setMenu(menu)
+        head.addWidget(self.more)
         self.words = QLabel(wordWrap=True, objectName="working")
         self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
@@ -124,8 +142,7 @@ class StrengthBench(Following, Bench):
         line.addWidget(self.words, 3)
         line.addWidget(self.sketch, 2)
         self.made = QScrollArea(objectName="as-made", widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
-        self.proof = QWidget(objectName="proof-card")
-        self._build_proof()
+        self.proof = ProofCard(session)
         self.tabs = QTabWidget(documentMode=True)
         for widget, words in ((working, "Working"), (self.made, "As it is made"), (self.proof, "Proof")):
             self.tabs.addTab(widget, words)
@@ -196,7 +213,7 @@ class StrengthBench(Following, Bench):
         if shown != self._shown:
             self._shown = shown
             self._build_made(one)
-        self._show_proof(one)
+        self.proof.show_element(self.found, one)
         self._others_soon.start()
 
     def _working(self, one: Element) -> str:
@@ -256,6 +273,11 @@ class StrengthBench(Following, Bench):
             form.addRow(button)
         else:
             base = f"variant.strength.joints.{one.own}"
+            alike = sorted({kind for group in INSTEAD if one.kind in group for kind in group} | {one.kind}, key=tuple(WORDS).index)
+            if len(alike) > 1:
+                form.addRow("made as", ChoiceField(self._session, f"{base}.kind", "made as", [(kind, WORDS[kind]) for kind in alike]))
+            if one.code.startswith("own."):
+                form.addRow("place", ChoiceField(self._session, f"{base}.place", "place", [(place, place) for place in PLACES]))
             for name in FIELDS.get(one.kind, ()):
                 label = OF_KIND.get((one.kind, name), LABELS[name])
                 form.addRow(label, ValueField(self._session, f"{base}.{name}", label, fallback="typical"))
@@ -282,6 +304,15 @@ class StrengthBench(Following, Bench):
         if one is not None and one.joint is not None:
             self._session.try_apply(with_joint(self._session.design, one, one.joint, "as it is made"))
 
+    def add(self, kind: str, place: str) -> None:
+        """An element of the user's own, in hand at once; it stands for a typical one of its kind at its place, if there is one."""
+        told = self._told()
+        self._put(replace(told, joints=(*told.joints, Joint(kind=kind, place=place))), f"add {WORDS[kind]}")
+        added = next((one for one in self.found.elements if one.own == len(told.joints)), None) if self.found is not None else None
+        if added is not None:
+            self.path.choose(added.code)
+            self.tabs.setCurrentIndex(1)
+
     def forget(self) -> None:
         """Typical again."""
         one, told = self._element(), self._told()
@@ -294,94 +325,6 @@ class StrengthBench(Following, Bench):
 
     def _put(self, told: Strength, label: str) -> None:
         self._session.try_apply(Edit(label=label, changes=(("variant.strength", told),)))
-
-    # proof
-
-    def _build_proof(self) -> None:
-        form = QFormLayout(self.proof)
-        form.setContentsMargins(8, 6, 8, 4)
-        form.setVerticalSpacing(3)
-        self.hang = QLabel(wordWrap=True)
-        self.hang.setFont(font(13, 600))
-        form.addRow(self.hang)
-        caution = QLabel(CAUTION, wordWrap=True)
-        caution.setProperty("voice", "soft")
-        caution.setFont(font(12))
-        form.addRow(caution)
-        self.mass, self.lever = QLineEdit(objectName="proof-mass"), QLineEdit(objectName="proof-lever")
-        self.mass.setAccessibleName("Mass that was hung")
-        self.lever.setAccessibleName("Lever")
-        line = QHBoxLayout()
-        for field, words in ((self.mass, "hung"), (self.lever, "on a lever of")):
-            label = QLabel(words)
-            label.setBuddy(field)
-            line.addWidget(label)
-            line.addWidget(field)
-        form.addRow(line)
-        row = QHBoxLayout()
-        self.results: dict[str, QPushButton] = {}
-        for result in ("held", "moved", "broke"):
-            button = QPushButton(result, objectName=f"proof-{result}")
-            button.clicked.connect(partial(self.proved, result))
-            self.results[result] = button
-            row.addWidget(button)
-        self.fuse = QPushButton("is to go first", objectName="proof-fuse", checkable=True)
-        self.fuse.setToolTip("The fuse of the drive: it is judged that it does go first")
-        self.fuse.clicked.connect(self._fused)
-        row.addWidget(self.fuse)
-        row.addStretch(1)
-        form.addRow(row)
-        self.done = soft_line("", 12)
-        form.addRow(self.done)
-
-    def _show_proof(self, one: Element | None) -> None:
-        say = self._session.say
-        test = proof_of(one, stock=self._session.stock) if one is not None else None
-        if one is None or test is None:
-            self.hang.setText("Not loaded by torque: nothing to hang on the wheel.")
-        else:
-            lever = say(test.lever_m, "length")
-            cold = f", {say(test.cold_kg, 'mass')} cold for a part that works warm" if test.cold_kg > 1.05 * test.mass_kg else ""
-            self.hang.setText(f"Hang {say(test.mass_kg, 'mass')}{cold} on a level arm of {lever}, {say(ARM_KG, 'mass')} itself.")
-            for field, words in ((self.mass, say(test.mass_kg, "mass")), (self.lever, lever)):
-                if not field.isModified():
-                    field.setPlaceholderText(words)
-        for part in (self.mass, self.lever, *self.results.values()):
-            part.setEnabled(test is not None)
-        self.fuse.setEnabled(test is not None)
-        self.fuse.setChecked(one is not None and self._session.docs != [] and self._told().fuse == one.code)
-        self.done.setText(one.proved if one is not None else "")
-
-    def proved(self, result: str, _on: bool = False) -> None:
-        """What a hung mass came to, with today's date; what is not typed is as it was asked."""
-        one, session = self._element(), self._session
-        test = proof_of(one, stock=session.stock) if one is not None else None
-        if one is None or test is None:
-            return
-        try:
-            mass = parse(self.mass.text(), "mass", session.unit_set, field="mass") if self.mass.text().strip() else test.mass_kg
-            lever = parse(self.lever.text(), "length", session.unit_set, field="lever") if self.lever.text().strip() else LEVER_M
-            proof = Proof(element=one.code, mass=round(mass, 3), lever=lever, arm_mass=ARM_KG, result=result, date=date.today().isoformat())
-            told = self._told()
-            session.apply(
-                Edit(
-                    label=f"{one.name} {result} at {session.say(mass, 'mass')}",
-                    changes=(("variant.strength", replace(told, proofs=(*told.proofs, proof))),),
-                )
-            )
-        except WattagonError as refusal:
-            refuse(self.mass, True)
-            session.told.emit(str(refusal), True)
-            return
-        refuse(self.mass, False)
-        for field in (self.mass, self.lever):
-            field.clear()
-            field.setModified(False)
-
-    def _fused(self, on: bool) -> None:
-        one, told = self._element(), self._told()
-        if one is not None:
-            self._put(replace(told, fuse=one.code if on else ""), f"{one.name} is {'' if on else 'no longer '}the fuse")
 
     def weakest(self) -> None:
         """What gives way first, in hand."""

@@ -15,7 +15,8 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown
 from wattagon.study.findings.status import Status
 from wattagon.study.strength.element import Element
-from wattagon.study.strength.study import PROOF, StrengthStudy
+from wattagon.study.strength.proof import PROOF
+from wattagon.study.strength.study import StrengthStudy
 
 NAMES_PX, ROW_PX, HEAD_PX, TOP_PX, FOOT_PX = 208.0, 21.0, 18.0, 30.0, 24.0
 SHORT_PX = 46.0  # of the second axis, with its words

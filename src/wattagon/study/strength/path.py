@@ -175,10 +175,20 @@ def _axle(design: Design, drive: DriveStudy, told: Strength) -> Iterator[Spot]:
     on = behind if vehicle.driven_axle != "front" else 1.0 - behind
     bump = told.bump.value if told.bump is not None else BUMP[vehicle.kind]
     force = mass * GRAVITY * on * bump / vehicle.axle_wheels
-    lever = 0.015 if vehicle.axle_wheels == 1 else 0.045  # from dropout to bearing, from hanger to the wheel's middle; typical
+    board = vehicle.kind is VehicleKind.STREET_BOARD
+    # from dropout to bearing, from hanger to the wheel's middle; typical
+    lever = 0.015 if vehicle.axle_wheels == 1 else 0.025 if board else 0.045
     diameter = vehicle.axle_diameter.value if vehicle.axle_diameter is not None else 0.012
     at = At(0.0, force if vehicle.axle_wheels > 1 else 0.5 * force, lever, shaft_m=diameter)
-    yield Spot("axle.bump", f"axle, {bump:g} times its weight", "drive", "axle", Joint(kind="axle", place="axle"), at, math.nan)
+    yield Spot(
+        "axle.bump",
+        f"axle, {bump:g} times its weight",
+        "drive",
+        "axle",
+        Joint(kind="axle", place="axle", material="steel-hard" if board else ""),
+        at,
+        math.nan,
+    )
 
 
 def _afloat(design: Design, drive: DriveStudy, layout: LayoutStudy, stock: Catalogue) -> Iterator[Spot]:

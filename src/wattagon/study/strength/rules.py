@@ -13,8 +13,9 @@ from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.strength.element import Element
-from wattagon.study.strength.study import StrengthStudy, others, study_strength
+from wattagon.study.strength.study import StrengthStudy, study_strength
 from wattagon.study.strength.typical import WARM_C
+from wattagon.study.strength.ways import others
 from wattagon.study.studies import Task
 
 SOFT_SHARE = 0.5  # of a print's strength that is left where it works; judged

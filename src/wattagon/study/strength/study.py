@@ -5,15 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import NamedTuple
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.parts import MaterialPart
-from wattagon.design.paths import Edit
-from wattagon.design.quantity import Known, Quantity
+from wattagon.design.quantity import Quantity
 from wattagon.design.tree import Design, Joint, Proof, Strength
 from wattagon.design.tree.strength import PLACES
-from wattagon.physics.strength.prints import proof_kg, proof_nm, warm_share
+from wattagon.physics.strength.prints import proof_nm
 from wattagon.record import record
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.study import LayoutStudy, study_layout
@@ -22,29 +19,6 @@ from wattagon.study.strength.element import At, Bears, Element
 from wattagon.study.strength.kinds import BEARS
 from wattagon.study.strength.loads import Asked, Load, loads
 from wattagon.study.strength.path import Spot, spots
-from wattagon.study.strength.typical import WARM_C
-
-LEVER_M, ARM_KG = 0.4, 0.5  # of a proof test where nobody said; its own middle lies half way out
-PROOF = 1.5  # times the drive's peak, to be held for a minute
-
-
-class ProofTest(NamedTuple):
-    """What to hang where: mass [kg] on a level lever [m], which way; the mass in a cold test of a part that works warm."""
-
-    element: str
-    mass_kg: float
-    lever_m: float
-    way: str
-    cold_kg: float
-
-
-class Other(NamedTuple):
-    """Another way to make an element: in words, the wheel torque at which it would give way [N m], its factor, the edit."""
-
-    words: str
-    fails_at_nm: float
-    factor: float
-    edit: Edit
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -151,14 +125,27 @@ WORDS = {
     "clamp": "clamp",
     "pin": "pin",
     "coupling": "coupling",
-    "torque_arm": "torque arm",
-    "bracket": "bracket on the frame",
     "spline": "spline",
+    "shaft": "shaft",
+    "bearing": "bearing",
+    "gear": "gear teeth",
+    "bolts": "bolts on a circle",
+    "arms": "arms of a wheel pulley",
+    "spokes": "laced spokes",
+    "freewheel": "freewheel",
+    "slots": "screws in slots",
+    "plate": "plate",
+    "bracket": "bracket on the frame",
     "weld": "welded bracket",
     "glue": "glued bracket",
     "corner": "corner of the frame",
     "tube": "drilled tube",
-    "gear": "gear teeth",
+    "dropout": "axle in its dropouts",
+    "torque_arm": "torque arm",
+    "axle": "axle",
+    "blade": "blades at their root",
+    "transom": "clamp on the transom",
+    "pivot": "pivot of the tail",
 }
 
 
@@ -168,7 +155,7 @@ def _named(spot: Spot, joint: Joint) -> str:
     if joint.kind == spot.joint.kind and joint.kind not in ("set_screw", "key"):
         return spot.name
     where = {"motor": " on the motor's shaft", "jackshaft": " on the jackshaft", "wheel": " at the wheel"}.get(spot.place, "")
-    return f"{WORDS.get(joint.kind, joint.kind)}{where}"
+    return f"{WORDS[joint.kind]}{where}"
 
 
 def _loops(layout: LayoutStudy, wheel: float) -> list[Element]:
@@ -290,7 +277,7 @@ def _more(extra: list[Joint], told: Strength, stock: Catalogue, layout: LayoutSt
         made.append(
             Element(
                 code=f"own.{own}",
-                name=joint.name or WORDS.get(joint.kind, joint.kind.replace("_", " ")),
+                name=joint.name or WORDS[joint.kind],
                 kind=joint.kind,
                 side="mount" if joint.place == "mount" else "drive",
                 place=joint.place,
@@ -316,99 +303,6 @@ def _proved(one: Element, proofs: tuple[Proof, ...]) -> Element:
             said = f"calculated {one.fails_at_nm:.0f} N m at the wheel, proved {wheel:.0f}"
             one = replace(one, proved=words, bears=one.bears._replace(capacity=capacity, spread=0.1, working=(*one.bears.working, said)))
     return one
-
-
-def proof_of(one: Element, *, lever_m: float = LEVER_M, arm_kg: float = ARM_KG, stock: Catalogue | None = None) -> ProofTest | None:
-    """What to hang to prove an element; None where torque does not load it."""
-    if not math.isfinite(one.torque_share):
-        return None
-    mass = proof_kg(one.wheel_nm, PROOF, lever_m, arm_kg, 0.5 * lever_m)
-    cold, joint = mass, one.joint
-    if joint is not None and joint.material and stock is not None:
-        material = stock.rows(MaterialPart).get(joint.material)
-        if material is not None and material.soft_c is not None:
-            warm = joint.temperature.value if joint.temperature is not None else WARM_C
-            cold = proof_kg(one.wheel_nm, PROOF, lever_m, arm_kg, 0.5 * lever_m, max(warm_share(material.soft_c, warm), 1e-3))
-    return ProofTest(one.code, mass, lever_m, "drive", cold)
-
-
-def others(found: StrengthStudy, one: Element, stock: Catalogue, drive: DriveStudy) -> list[Other]:
-    """Other ways to make an element, each with what it would bear; best first, worse ones left out."""
-    if one.joint is None:
-        return []
-    made = []
-    for words, joint in _variations(one.joint, stock):
-        edit = with_joint(found.design, one, joint, words)
-        design = replace(found.design, variants=tuple(_edited(v, edit, found.design) for v in found.design.variants))
-        fresh = study_strength(design, stock, drive, found.layout)
-        after = fresh.element(one.code)
-        if after is not None and math.isfinite(after.factor) and (not math.isfinite(one.factor) or after.factor > 1.02 * one.factor):
-            made.append(Other(words, after.fails_at_nm, after.factor, edit))
-    return sorted(made, key=lambda other: -other.factor)[:6]
-
-
-def _edited(variant, edit: Edit, design: Design):  # type: ignore[no-untyped-def]
-    return replace(variant, strength=edit.changes[0][1]) if variant.id == design.variant().id else variant
-
-
-def with_joint(design: Design, one: Element, joint: Joint, label: str) -> Edit:
-    """The edit that tells how an element is made."""
-    told = design.variant().strength or Strength()
-    kept = list(told.joints)
-    joint = replace(joint, place=one.place if one.place in PLACES else joint.place)
-    if one.own >= 0:
-        kept[one.own] = joint
-    else:
-        kept.append(joint)
-    return Edit(label=f"{one.name}: {label}", changes=(("variant.strength", replace(told, joints=tuple(kept))),))
-
-
-def _stated(value: float) -> Quantity:
-    return Quantity(value=value, known=Known.STATED)
-
-
-def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
-    """Steps by size, count, form and material."""
-    made: list[tuple[str, Joint]] = []
-    sizes = (3, 4, 5, 6, 8, 10, 12)
-    if joint.kind in ("set_screw", "clamp", "bolts", "slots", "arms", "spokes", "coupling"):
-        now = joint.screw or {"set_screw": 4, "clamp": 6, "slots": 4}.get(joint.kind, 5)
-        bigger = [size for size in sizes if size > now and (joint.kind != "set_screw" or size <= 6)][:2]
-        made += [(f"M{size} instead of M{now}", replace(joint, screw=size)) for size in bigger]
-        count = joint.count or {"set_screw": 2, "clamp": 2, "slots": 4}.get(joint.kind, 5)
-        made.append((f"{count + 1} instead of {count}", replace(joint, count=count + 1)))
-    if joint.kind in ("clamp", "bolts", "slots", "spokes"):
-        made.append(("grade 12.9", replace(joint, grade="12.9")))
-    if joint.kind == "set_screw":
-        made.append(("on a flat of 1 mm", replace(joint, flat=_stated(0.001))))
-        made += [
-            (words, Joint(kind=kind, locked=True)) for kind, words in (("key", "a key"), ("clamp", "a clamp hub"), ("pin", "a cross pin"))
-        ]
-    if joint.kind in ("key", "d_bore"):
-        long = joint.length.value if joint.length is not None else 0.014
-        made += [(f"{1e3 * (long + more):.0f} mm long", replace(joint, length=_stated(long + more))) for more in (0.006, 0.012)]
-        made.append(("in a hub of steel", replace(joint, material="steel-c45")))
-        made.append(("a clamp hub", Joint(kind="clamp", locked=True)))
-    if joint.kind in ("shaft", "bearing"):
-        made.append(("an outboard bearing 20 mm beyond", replace(joint, outboard=_stated(0.02))))
-    if joint.kind in ("shaft", "axle", "pin"):
-        now_d = joint.diameter.value if joint.diameter is not None else None
-        if now_d is not None:
-            made.append((f"{1e3 * now_d + 2:.0f} mm thick", replace(joint, diameter=_stated(now_d + 0.002))))
-    if joint.kind in ("plate", "bracket", "arms", "dropout", "torque_arm"):
-        thick = joint.thickness.value if joint.thickness is not None else {"plate": 0.008, "arms": 0.01}.get(joint.kind, 0.006)
-        made += [(f"{1e3 * (thick + more):.0f} mm thick", replace(joint, thickness=_stated(thick + more))) for more in (0.002, 0.004)]
-    if joint.kind == "dropout":
-        made.append(("a torque arm 10 mm thick", replace(joint, kind="torque_arm", thickness=_stated(0.010))))
-    if joint.kind in ("plate", "bracket", "arms", "shaft", "axle", "dropout", "torque_arm", "pin"):
-        for material in stock.all(MaterialPart):
-            if material.id != joint.material and material.kind == "metal":
-                made.append((material.name, replace(joint, material=material.id, across=False)))
-    if joint.kind == "freewheel":
-        made.append(("one rated for 200 N m", replace(joint, bears=_stated(200.0))))
-    if joint.points == 1:
-        made.append(("held at two points", replace(joint, points=2)))
-    return made
 
 
 # endings of paths: what torque comes from, what shafts and mounts meet besides, what loads an axle, what a blade is
