@@ -139,7 +139,10 @@ class StrengthBench(Following, Bench):
         working = QWidget()
         line = QHBoxLayout(working)
         line.setContentsMargins(8, 6, 8, 4)
-        line.addWidget(self.words, 3)
+        lines = QScrollArea(objectName="working-lines", widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
+        lines.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        lines.setWidget(self.words)
+        line.addWidget(lines, 3)
         line.addWidget(self.sketch, 2)
         self.made = QScrollArea(objectName="as-made", widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
         self.proof = ProofCard(session)
@@ -160,7 +163,10 @@ class StrengthBench(Following, Bench):
         low.setStretchFactor(1, 3)
         low.setSizes([520, 300])
         split = QSplitter(Qt.Orientation.Vertical, childrenCollapsible=False, handleWidth=8)
-        split.addWidget(self.path)
+        self.held = QScrollArea(objectName="path-scroll", widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
+        self.held.setWidget(self.path)
+        self.held.setFocusPolicy(Qt.FocusPolicy.NoFocus)
+        split.addWidget(self.held)
         split.addWidget(low)
         split.setStretchFactor(0, 5)
         split.setStretchFactor(1, 3)
@@ -205,7 +211,9 @@ class StrengthBench(Following, Bench):
         return self.found.element(self.path.chosen) if self.found is not None else None
 
     def _show_element(self) -> None:
-        one = self._element()
+        one, row = self._element(), self.path.row_of(self.path.chosen)
+        if not row.isEmpty():
+            self.held.ensureVisible(0, round(row.center().y()), 0, 24)
         self.sketch.element = one
         self.sketch.update()
         self.words.setText(self._working(one) if one is not None else "")

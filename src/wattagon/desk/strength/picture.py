@@ -18,7 +18,8 @@ from wattagon.study.strength.element import Element
 from wattagon.study.strength.proof import PROOF
 from wattagon.study.strength.study import StrengthStudy
 
-NAMES_PX, ROW_PX, HEAD_PX, TOP_PX, FOOT_PX = 208.0, 21.0, 18.0, 30.0, 24.0
+NAMES_PX, ROW_PX, HEAD_PX, TOP_PX, FOOT_PX = 208.0, 21.0, 18.0, 42.0, 24.0
+ROW_LEAST_PX = 16.0  # below it names touch; the path scrolls instead
 SHORT_PX = 46.0  # of the second axis, with its words
 GROUPS = (("drive", "rotor to ground"), ("mount", "reaction to the frame"))
 CASES = {"drive": "drive", "regen": "braking", "jam": "jam", "grip": "tyre slips", "run_peak": "timed run"}
@@ -40,7 +41,7 @@ class LoadPath(QWidget):
         self.setAccessibleName("Load path")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(420, 230)
+        self.setMinimumSize(420, 200)
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     # what it shows
@@ -63,7 +64,20 @@ class LoadPath(QWidget):
         if self.chosen not in codes:
             first = found.first if found is not None else None
             self.chosen = first.code if first is not None else codes[0] if codes else ""
+        self.setMinimumHeight(self._least())
         self.update()
+
+    def _least(self) -> int:
+        """Height at which no name touches another."""
+        if self.found is None:
+            return 200
+        still = sum(not math.isfinite(one.fails_at_nm) for one in self.found.elements)
+        rows = ROW_LEAST_PX * (len(self.found.elements) - still)
+        return math.ceil(TOP_PX + HEAD_PX * len(GROUPS) + rows + FOOT_PX + (SHORT_PX + ROW_PX * still if still else 0.0) + 4.0)
+
+    def row_of(self, code: str) -> QRectF:
+        """Where an element was painted last; empty if it was not."""
+        return next((row for row, name in self._rows if name == code), QRectF())
 
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
@@ -148,7 +162,8 @@ class LoadPath(QWidget):
         put_text(p, row.left() + 22, row.center().y() + 4.5, elided(one.name, face, NAMES_PX - 30), face)
         left, (low, high) = at(0.0), one.band
         begin, middle, end = at(max(low, 1e-9)), at(one.fails_at_nm), at(high)
-        bar = QRectF(left, row.center().y() - 5.5, max(end - left, 1.0), 11.0)
+        tall = min(11.0, row.height() - 6.0)
+        bar = QRectF(left, row.center().y() - 0.5 * tall, max(end - left, 1.0), tall)
         fade = QLinearGradient(left, 0.0, end, 0.0)
         solid = min(max((begin - left) / max(end - left, 1.0), 0.0), 1.0)
         fade.setColorAt(0.0, with_alpha(colour, 0.85))
@@ -193,7 +208,7 @@ class LoadPath(QWidget):
             level = next((k for k in range(3) if not any(k == t[1] and left < t[0] + 4 for t in taken)), 2)
             taken.append((left + wide, level))
             p.setPen(ink)
-            put_text(p, left, area.top() - 18 + 12 * (level % 2), words, font(12, 600))
+            put_text(p, left, area.top() - 30 + 12 * level, words, font(12, 600))
 
     def _still(self, p: QPainter, theme: Theme, room: QRectF, area: QRectF, still: list[Element]) -> None:
         """What torque does not load: how often it bears its own load, on a short axis of its own."""

@@ -44,6 +44,7 @@ class ProofCard(QWidget):
         self.mass.setAccessibleName("Mass that was hung")
         self.lever.setAccessibleName("Lever")
         line = QHBoxLayout()
+        line.setSpacing(8)
         for field, words in ((self.mass, "hung"), (self.lever, "on a lever of")):
             label = QLabel(words)
             label.setBuddy(field)
@@ -51,6 +52,7 @@ class ProofCard(QWidget):
             line.addWidget(field)
         form.addRow(line)
         row = QHBoxLayout()
+        row.setSpacing(6)
         self.results: dict[str, QPushButton] = {}
         for result in ("held", "moved", "broke"):
             button = QPushButton(result, objectName=f"proof-{result}")

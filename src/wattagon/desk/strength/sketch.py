@@ -12,7 +12,11 @@ from wattagon.desk.chart.ink import pen, put_text, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.physics.strength.frames import HELD_RADIUS
 from wattagon.study.strength.element import At, Element
+
+LEVERED = ("bracket", "weld", "glue", "corner", "tube")  # bent at their root by what pulls at a lever
+ROOTED = (*LEVERED, "axle", "plate", "blade", "transom")
 
 
 class Sketch(QWidget):
@@ -40,7 +44,8 @@ class Sketch(QWidget):
         if one is None or one.at is None:
             return
         room = QRectF(self.rect()).adjusted(14, 12, -14, -14)
-        if one.kind in ("shaft", "bearing", "axle", "plate", "bracket"):
+        bent = one.at.pull_n > 0.0 or one.kind in ROOTED
+        if bent and (one.kind in ROOTED or one.kind in ("shaft", "bearing")):
             self._beam(p, theme, room, one, one.at)
         else:
             self._round(p, theme, room, one, one.at)
@@ -55,9 +60,12 @@ class Sketch(QWidget):
 
     def _beam(self, p: QPainter, theme: Theme, room: QRectF, one: Element, at: At) -> None:
         """A shaft on its bearings, a plate at its root: the pull beyond, its distance."""
-        rooted = one.kind in ("axle", "plate", "bracket")
+        rooted = one.kind in ROOTED
         apart = 0.0 if rooted else at.apart_m
-        beyond = at.beyond_m if at.beyond_m > 0.0 else 0.05
+        told = one.joint.lever if one.joint is not None else None
+        beyond = told.value if told is not None and one.kind in LEVERED else 0.08 if one.kind in LEVERED else max(at.beyond_m, 0.005)
+        if one.kind == "blade" and one.joint is not None and one.joint.inner is not None:
+            beyond = max(HELD_RADIUS * at.beyond_m - one.joint.inner.value, 0.005)
         outboard = one.joint.outboard.value if one.joint is not None and one.joint.outboard is not None else 0.0
         scale = 0.86 * room.width() / max(apart + beyond + outboard, 1e-3)
         y, x0 = room.center().y() + 6, room.left() + 8
@@ -76,7 +84,7 @@ class Sketch(QWidget):
         p.setPen(theme.over)
         put_text(p, min(load.x() - text_width(words, font(12, 600)) - 6, room.right()), y - 34, words, font(12, 600))
         self._dimension(p, theme, QPointF(root, y + 34), load + QPointF(0, 34), self._session.say(round(beyond, 5), "length"))
-        if one.kind == "bracket" and at.torque_nm > 0.0:
+        if one.kind in (*LEVERED, "blade") and at.torque_nm > 0.0:
             p.setPen(theme.soft)
             put_text(p, room.left(), room.top() + 8, f"and {self._session.say(at.torque_nm, 'torque')}", font(12))
 
@@ -107,7 +115,7 @@ class Sketch(QWidget):
             if ring > 0.0:
                 self._dimension(p, theme, QPointF(middle.x(), room.bottom() - 2), QPointF(middle.x() + r, room.bottom() - 2), "")
                 p.setPen(theme.ink)
-                put_text(p, middle.x() + r + 6, room.bottom() + 3, self._session.say(round(ring, 5), "length"), font(12))
+                put_text(p, room.left() - 6, room.bottom() + 6, self._session.say(round(ring, 5), "length"), font(12))
         else:
             flat = joint.flat.value / at.shaft_m if joint is not None and joint.flat is not None and at.shaft_m > 0.0 else 0.0
             path = QPainterPath()
@@ -126,14 +134,22 @@ class Sketch(QWidget):
                     p.drawRect(QRectF(middle.x() - 4 + 12 * k - 6 * (k > 0), middle.y() - 1.9 * r, 8, 0.9 * r))
             elif one.kind == "key":
                 p.drawRect(QRectF(middle.x() - 0.2 * r, middle.y() - 1.2 * r, 0.4 * r, 0.45 * r))
-            elif one.kind == "pin":
+            elif one.kind in ("spline", "gear"):
+                count = (joint.count if joint is not None else None) or 14
+                for k in range(min(count, 40)):
+                    turn = 2.0 * math.pi * k / min(count, 40)
+                    way = QPointF(math.cos(turn), math.sin(turn))
+                    p.drawLine(middle + way * 0.98 * r, middle + way * 1.14 * r)
+            elif one.kind in ("pin", "pivot"):
                 p.drawRect(QRectF(middle.x() - 1.3 * r, middle.y() - 0.15 * r, 2.6 * r, 0.3 * r))
             elif one.kind in ("clamp", "coupling"):
                 p.setBrush(Qt.BrushStyle.NoBrush)
                 p.drawArc(QRectF(middle.x() - 1.3 * r, middle.y() - 1.3 * r, 2.6 * r, 2.6 * r), 12 * 16, 336 * 16)
             p.setPen(theme.ink)
-            words = self._session.say(round(at.shaft_m, 5), "length")
-            put_text(p, middle.x() - 0.5 * text_width(words, font(12)), room.bottom() + 6, words, font(12))
+            told = joint.diameter if joint is not None and one.kind in ("shaft", "coupling", "clamp", "spline") else None
+            teeth = f"{joint.count} teeth" if joint is not None and one.kind == "gear" and joint.count else ""
+            words = teeth or self._session.say(round(told.value if told is not None else at.shaft_m, 5), "length")
+            put_text(p, room.left() - 6, room.bottom() + 6, words, font(12))
         p.setPen(pen(theme.over, 2.0))
         p.setBrush(Qt.BrushStyle.NoBrush)
         big = 1.6 * r
@@ -142,4 +158,4 @@ class Sketch(QWidget):
         self._arrow(p, theme, end + QPointF(4, -5), end + QPointF(-2, 5))
         words = self._session.say(at.torque_nm, "torque")
         p.setPen(theme.over)
-        put_text(p, min(middle.x() + big * 0.75, room.right() - text_width(words, font(12, 600))), room.top() + 8, words, font(12, 600))
+        put_text(p, room.right() + 8 - text_width(words, font(12, 600)), room.bottom() + 6, words, font(12, 600))

@@ -49,7 +49,9 @@ def shaft(at: At, joint: Joint, stock: Catalogue) -> Bears:
         source="bending and torsion by von Mises",
         material=material.id,
         working=(
-            f"M = {at.pull_n:.0f} N x {1e3 * at.beyond_m:.1f} mm{shared} = {bending:.2f} N m",
+            f"M = {at.pull_n:.0f} N x {1e3 * at.beyond_m:.1f} mm{shared} = {bending:.2f} N m"
+            if at.pull_n > 0.0
+            else "nothing pulls across it here",
             f"d = {1e3 * diameter:.1f} mm{cut}: bending {found.bending / MPA:.0f} MPa, torsion {found.shear / MPA:.0f} MPa",
             f"sqrt(s^2 + 3 t^2) = {found.mises / MPA:.0f} MPa, {material.name} yields at {material.yield_mpa:.0f} MPa",
             f"fatigue factor {fatigue:.2f} at a notch, 1.5 wanted{'' if fatigue >= 1.5 else ': too little for many hours'}",
@@ -71,7 +73,7 @@ def set_screw(at: At, joint: Joint, stock: Catalogue) -> Bears:
     seated = min(joint.torque.value / joints.SEAT_NM[size], 1.0) if joint.torque is not None else 1.0
     still = joints.set_screw_nm(size, at.shaft_m, count, joint.second, flat, seated)
     usable = joints.set_screw_usable_nm(size, at.shaft_m, count, joint.second, flat, seated)
-    how = "60 degrees apart" if joint.second == "60" else joint.second
+    how = "" if count < 2 else ", 60 degrees apart" if joint.second == "60" else f", {joint.second}"
     on = f"on a flat of {1e3 * flat:.1f} mm" if flat > 0.0 else "on a round shaft"
     return Bears(
         load=at.torque_nm,
@@ -82,7 +84,7 @@ def set_screw(at: At, joint: Joint, stock: Catalogue) -> Bears:
         spread=0.35,
         source="cup points, holding power by size",
         working=(
-            f"{count} x M{size} {on} of {1e3 * at.shaft_m:.0f} mm, {how}: {still:.1f} N m hold still",
+            f"{count} x M{size} {on} of {1e3 * at.shaft_m:.0f} mm{how}: {still:.1f} N m hold still",
             f"over {joints.FLAT_SAFE if flat > 0.0 else joints.ROUND_SAFE:g} for shock and reversal: {usable:.2f} N m to be used",
             f"asked {at.torque_nm:.2f} N m" + ("" if joint.locked else "; without thread lock it is gone within hours"),
         ),

@@ -61,6 +61,9 @@ def _stated(value: float) -> Quantity:
     return Quantity(value=value, known=Known.STATED)
 
 
+# metals that nobody makes a shaft or a pin of that must last, or a plate
+NO_BARS = ("al-5754", "al-6061", "al-7075", "steel-s235", "brass")
+NO_SHEETS = ("steel-c45", "steel-hard", "steel-soft", "stainless-hard", "brass")
 # by kind: field, what is usual of it, in words
 STEPS: dict[str, tuple[tuple[str, float, str], ...]] = {
     "weld": (("length", 0.05, "seams {:.0f} mm long"), ("thickness", 0.003, "a throat of {:.1f} mm")),
@@ -105,11 +108,15 @@ def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
     if joint.kind in ("plate", "bracket", "arms", "dropout", "torque_arm"):
         thick = joint.thickness.value if joint.thickness is not None else {"plate": 0.008, "arms": 0.01}.get(joint.kind, 0.006)
         made += [(f"{1e3 * (thick + more):.0f} mm thick", replace(joint, thickness=_stated(thick + more))) for more in (0.002, 0.004)]
-    if joint.kind == "dropout":
-        made.append(("a torque arm 10 mm thick", replace(joint, kind="torque_arm", thickness=_stated(0.010))))
-    if joint.kind in ("plate", "bracket", "arms", "shaft", "axle", "dropout", "torque_arm", "pin"):
+    if joint.kind in ("dropout", "torque_arm"):
+        now_t = joint.thickness.value if joint.thickness is not None else 0.006
+        for more, words in ((0.010, "a torque arm of 10 mm on one side"), (0.020, "torque arms of 10 mm on both sides")):
+            made.append((words, replace(joint, kind="torque_arm", thickness=_stated(now_t + more))))
+    if joint.kind in ("plate", "bracket", "arms", "shaft", "axle", "dropout", "torque_arm", "pin", "pivot"):
+        round_bar = joint.kind in ("shaft", "axle", "pin", "pivot")
         for material in stock.all(MaterialPart):
-            if material.id != joint.material and material.kind == "metal":
+            fits = material.id not in (NO_BARS if round_bar else NO_SHEETS)
+            if material.id != joint.material and material.kind == "metal" and fits:
                 made.append((material.name, replace(joint, material=material.id, across=False)))
     if joint.kind == "freewheel":
         made.append(("one rated for 200 N m", replace(joint, bears=_stated(200.0))))
@@ -120,7 +127,7 @@ def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
             changed: dict[str, Any] = {name: _stated(was * more)}
             made.append((form.format(1e3 * was * more), replace(joint, **changed)))
     if joint.kind == "tube":
-        made.append(("no hole: clamped instead", replace(joint, inner=_stated(0.0))))
+        made.append(("no hole", replace(joint, inner=_stated(0.0))))
     if joint.kind == "glue":
         made.append(("welded, of steel", replace(joint, kind="weld", thickness=None, material="steel-s235")))
     if joint.points == 1:
