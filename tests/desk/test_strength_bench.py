@@ -8,6 +8,7 @@ from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit
 from wattagon.desk.fields import ChoiceField
 from wattagon.study.findings.status import Status
+from wattagon.study.ride.study import Ask, ride
 
 
 class StrengthBenchTest(DeskTestCase):
@@ -105,6 +106,14 @@ class StrengthBenchTest(DeskTestCase):
         self.click(self.bench.proof.results["held"])
         self.assertIn("some", self.message())
         self.assertEqual(self.session.design.variant().strength.proofs, ())
+
+    def test_the_ride_in_view_is_a_line_of_its_own(self):
+        self.assertNotIn("ride ", self.bench.path.spoken())
+        done = ride(self.session.design, self.session.stock, Ask(run="start"))
+        self.session.scrub(done, 20)
+        self.app.processEvents()
+        self.assertIn("ride ", self.bench.path.spoken())
+        self.assertIn("start", self.bench.found.load("ride").source.lower())
 
     def test_the_card_is_a_page_in_the_users_units(self):
         card = self.folder / "card.pdf"

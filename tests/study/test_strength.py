@@ -22,12 +22,14 @@ from wattagon.design.template import new_design
 from wattagon.design.tree import Joint, Proof, ReductionKind, StageChoice, Strength, VehicleKind
 from wattagon.errors import InputError
 from wattagon.exchange.strength_json import strength_data
+from wattagon.physics.ride.names import Col
 from wattagon.physics.strength.prints import timed_run
 from wattagon.study.drive.study import study_drive
 from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
+from wattagon.study.ride.study import Ask, ride
 from wattagon.study.strength.kinds import BEARS
-from wattagon.study.strength.loads import Asked
+from wattagon.study.strength.loads import Asked, met_on
 from wattagon.study.strength.proof import proof_of
 from wattagon.study.strength.study import WORDS, rests_on, study_strength
 from wattagon.study.strength.ways import others
@@ -267,6 +269,20 @@ class LoadTest(unittest.TestCase):
         told = put(of(KART, "A"), "variant.strength", Strength(run_time=known(6.0), run_speed=known(8.0)))
         self.assertAlmostEqual(strong(told).load("run_mean").wheel_nm, by_hand.mean, 6)
 
+    def test_a_ride_brings_its_largest_torque_and_its_heat(self):
+        design = with_joints(of(BOARD, "B"), Joint(kind="plate", place="mount", material="print-petg"))
+        cool = strong(design).element("mount.plate")
+        done = ride(design, STOCK, Ask(run="full-climb"))
+        met = met_on(done)
+        self.assertAlmostEqual(met.case_c, float(done.run.trace[:, Col.CASE].max()), 9)
+        found = strong(design, met=met)
+        self.assertLessEqual(found.load("ride").wheel_nm, found.load("drive").wheel_nm * 1.02)
+        self.assertGreater(found.load("ride").wheel_nm, 0.2 * found.load("drive").wheel_nm)
+        hot = strong(design, met=met._replace(case_c=79.0)).element("mount.plate")
+        self.assertLess(hot.factor, 0.1 * cool.factor)
+        told = put(design, "variant.strength.joints.0.temperature", known(50.0))
+        self.assertAlmostEqual(strong(told, met=met._replace(case_c=79.0)).element("mount.plate").factor, cool.factor, 9)
+
 
 class ProofTest(unittest.TestCase):
     def test_what_is_hung_makes_one_and_a_half_times_the_peak(self):
@@ -455,6 +471,14 @@ class TerminalTest(unittest.TestCase):
             code, _, err = self.run_it("strength", path, "--card", str(card), "--element", "axle.bump")
             self.assertEqual(code, 2)
             self.assertIn("motor.hub", err)
+
+    def test_the_loads_of_a_ride(self):
+        code, out, _ = self.run_it("strength", str(DEMO / "corncrake.json"), "--json", "--ride", "full-climb")
+        self.assertEqual(code, 0)
+        self.assertIn("ride", [case["case"] for case in json.loads(out)["loads"]])
+        code, _, err = self.run_it("strength", str(DEMO / "corncrake.json"), "--ride", "moon")
+        self.assertEqual(code, 2)
+        self.assertIn("full-climb", err)
 
     def test_materials_are_plain_and_consistent(self):
         for part in STOCK.all(MaterialPart):

@@ -19,6 +19,7 @@ def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
     design_options(parser)
     parser.add_argument("--json", action="store_true")
+    parser.add_argument("--ride", default=None, metavar="RUN", help="a run or course whose largest torque and hottest motor count too")
     parser.add_argument("--card", type=Path, metavar="OUT", help="write a proof card as PDF: of what gives way first, or of --element")
     parser.add_argument("--element", default="", metavar="CODE", help="whose card")
     parser.add_argument("--run-time", default=None, metavar="TIME", help="of a full start, with --run-speed: what was pulled")
@@ -52,7 +53,15 @@ def run(options: argparse.Namespace) -> int:
 
     asked = _run(options)
     design, stock = load(options), stock_catalogue()
-    found = study_strength(design, stock, study_drive(design, stock), run=asked)
+    met = None
+    if options.ride is not None:
+        from wattagon.study.ride.study import Ask, ride, runs_of
+        from wattagon.study.strength.loads import met_on
+
+        if options.ride not in runs_of(design):
+            raise InputError("--ride", options.ride, ", ".join(runs_of(design)))
+        met = met_on(ride(design, stock, Ask(run=options.ride)))
+    found = study_strength(design, stock, study_drive(design, stock), run=asked, met=met)
     if options.card is not None:
         from wattagon import files
         from wattagon.exchange.proof_pdf import proof_card

@@ -36,6 +36,7 @@ from wattagon.desk.strength.sketch import Sketch
 from wattagon.desk.theme import font
 from wattagon.errors import WattagonError
 from wattagon.study.strength.element import Element
+from wattagon.study.strength.loads import Met, met_on
 from wattagon.study.strength.study import INSTEAD, WORDS, StrengthStudy, study_strength
 from wattagon.study.strength.ways import others, with_joint
 
@@ -178,7 +179,7 @@ class StrengthBench(Following, Bench):
         layout.addWidget(split, 1)
         layout.addWidget(soft_line(HINT, 12))
         self._shown: tuple[object, ...] = ()
-        for signal in (session.design_changed, session.looks_changed):
+        for signal in (session.design_changed, session.looks_changed, session.moment_changed):
             signal.connect(self.followed)
         self._behind = True
 
@@ -195,7 +196,7 @@ class StrengthBench(Following, Bench):
             problem = session.problem or "No vehicle is open."
         else:
             try:
-                found = study_strength(session.design, session.stock, session.study)
+                found = study_strength(session.design, session.stock, session.study, met=self._met())
             except WattagonError as refusal:
                 problem = str(refusal)
         self.path.show(found, problem)
@@ -206,6 +207,11 @@ class StrengthBench(Following, Bench):
             words += f": first to give way is the {first.name}, at {session.say(first.fails_at_nm, 'torque')} {self.path.where}"
         self._variant.setText(words)
         self._show_element()
+
+    def _met(self) -> Met | None:
+        """What the ride in view met, if there is one."""
+        ridden = self._session.moment.ridden
+        return met_on(ridden.ride) if ridden is not None else None
 
     def _element(self) -> Element | None:
         return self.found.element(self.path.chosen) if self.found is not None else None
@@ -245,7 +251,11 @@ class StrengthBench(Following, Bench):
         column = QVBoxLayout(page)
         column.setContentsMargins(0, 0, 4, 0)
         column.setSpacing(3)
-        ways = others(self.found, one, session.stock, session.study) if one is not None and self.found is not None and session.study else []
+        ways = (
+            others(self.found, one, session.stock, session.study, self._met())
+            if one is not None and self.found is not None and session.study
+            else []
+        )
         for k, way in enumerate(ways):
             turned = math.isfinite(way.fails_at_nm) and one is not None and math.isfinite(one.fails_at_nm)
             before, after = (one.fails_at_nm, way.fails_at_nm) if turned and one is not None else (0.0, way.factor)

@@ -22,7 +22,7 @@ NAMES_PX, ROW_PX, HEAD_PX, TOP_PX, FOOT_PX = 208.0, 21.0, 18.0, 42.0, 24.0
 ROW_LEAST_PX = 16.0  # below it names touch; the path scrolls instead
 SHORT_PX = 46.0  # of the second axis, with its words
 GROUPS = (("drive", "rotor to ground"), ("mount", "reaction to the frame"))
-CASES = {"drive": "drive", "regen": "braking", "jam": "jam", "grip": "tyre slips", "run_peak": "timed run"}
+CASES = {"drive": "drive", "regen": "braking", "jam": "jam", "grip": "tyre slips", "run_peak": "timed run", "ride": "ride"}
 
 
 class LoadPath(QWidget):

@@ -74,8 +74,11 @@ class LayoutStudy:
         return self.placed.shafts
 
 
-def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutStudy:
-    """Of the active variant.  Of a boat the drawing stands ahead of the transom and above the keel, a loop as seen along its shaft."""
+def study_layout(design: Design, stock: Catalogue, drive: DriveStudy, *, gaps: bool = True) -> LayoutStudy:
+    """Of the active variant.  Of a boat the drawing stands ahead of the transom and above the keel, a loop as seen along its shaft.
+
+    Without `gaps` none is worked out, which is most of its time.
+    """
     resolved = drive.resolved
     variant = next(v for v in design.variants if v.id == resolved.variant.id)
     layout, motor = variant.layout or Layout(), resolved.motor_part
@@ -85,7 +88,7 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
     on_axle = placed.shafts[-1].name == "axle"
     stacks = stacked(layout, usual_stacks(layout, stages, scene.wheels_on_axle, scene.tread_wide_m, axle=on_axle))
     turning = tuple(whirls(stacks, scene, _on_shafts(placed.shafts, stages, stock)))
-    bends = lean_gaps(scene) if scene.berth is None else ()
+    bends = lean_gaps(scene) if gaps and scene.berth is None else ()
     return LayoutStudy(
         design=design,
         resolved=resolved,
@@ -94,7 +97,7 @@ def study_layout(design: Design, stock: Catalogue, drive: DriveStudy) -> LayoutS
         stages=stages,
         meshes=scene.meshes,
         scene=scene,
-        gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *bends),
+        gaps=(*all_gaps(scene), *body_gaps(scene), *stack_gaps(stacks), *bends) if gaps else (),
         rings=(*_rings(drive, stages), *_whirl_rings(drive, turning)),
         stacks=stacks,
         whirls=turning,

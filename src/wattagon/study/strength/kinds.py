@@ -176,7 +176,7 @@ def pin(at: At, joint: Joint, stock: Catalogue) -> Bears:
     assumed: list[str] = []
     wide = told(joint.diameter, 0.25 * at.shaft_m, "diameter", assumed)
     material = made_of(stock, joint, "steel-c45", assumed)
-    shear = 200.0 if material.id == "brass" else 130.0 if material.id.startswith("al-") else 0.6 * material.strength_mpa
+    shear = 220.0 if material.id == "brass" else 130.0 if material.id.startswith("al-") else 0.6 * material.strength_mpa
     bears = joints.pin_nm(wide, at.shaft_m, shear * MPA)
     return Bears(
         load=at.torque_nm,

@@ -3,13 +3,16 @@
 from __future__ import annotations
 
 import math
-from typing import NamedTuple
+from typing import TYPE_CHECKING, NamedTuple
 
 from wattagon.design.tree import Design, Strength
 from wattagon.physics.belt import wind_up_nm_rad
 from wattagon.physics.strength.prints import jam_nm, timed_run
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.study import LayoutStudy
+
+if TYPE_CHECKING:
+    from wattagon.study.ride.study import Ride
 
 JAM = 2.0  # times the peak, where inertia or wind-up is not known; judged
 GRAVITY = 9.80665
@@ -31,8 +34,26 @@ class Asked(NamedTuple):
     speed_m_s: float
 
 
-def loads(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength, run: Asked | None = None) -> tuple[Load, ...]:
-    """All cases of one drive, the peak first.  `run` takes the place of the run that the design tells of."""
+class Met(NamedTuple):
+    """What a ride met: its name, the most that one motor drew (DC-equivalent), its case at the hottest."""
+
+    name: str
+    dc_a: float
+    case_c: float
+
+
+def met_on(ride: Ride) -> Met:
+    """Of a ride."""
+    from wattagon.physics.ride.names import Col
+
+    trace = ride.run.trace
+    return Met(ride.name, float(abs(trace[:, Col.DC_A]).max()), float(trace[:, Col.CASE].max()))
+
+
+def loads(
+    design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength, run: Asked | None = None, met: Met | None = None
+) -> tuple[Load, ...]:
+    """All cases of one drive, the peak first.  `run` takes the place of the run that the design tells of; `met` is a ride's."""
     resolved, train = drive.resolved, drive.resolved.train
     controller = train.controller
     ratio, share = float(train.reduction.torque_ratio), math.prod(float(stage.efficiency) for stage in resolved.stages)
@@ -51,6 +72,9 @@ def loads(design: Design, drive: DriveStudy, layout: LayoutStudy, told: Strength
     grip = _grip_nm(design, drive)
     if math.isfinite(grip):
         made.append(Load("grip", grip, grip / to_wheel if to_wheel > 0.0 else math.nan, "the tyre slips: no more gets through"))
+    if met is not None:
+        most = max(float(train.motor.shaft_torque_nm(met.dc_a, 0.0)), 0.0)
+        made.append(Load("ride", most * to_wheel, most, f"the largest of the ride in view: {met.name}"))
     asked = run or _told(told)
     if asked is not None and layout.scene.berth is None:
         wheel = float(resolved.road.wheel_radius_m)

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.quantity import Quantity
+from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Joint, Proof, Strength
 from wattagon.design.tree.strength import PLACES
 from wattagon.physics.strength.prints import proof_nm
@@ -17,7 +17,7 @@ from wattagon.study.layout.study import LayoutStudy, study_layout
 from wattagon.study.resolve import Input
 from wattagon.study.strength.element import At, Bears, Element
 from wattagon.study.strength.kinds import BEARS
-from wattagon.study.strength.loads import Asked, Load, loads
+from wattagon.study.strength.loads import Asked, Load, Met, loads
 from wattagon.study.strength.path import Spot, spots
 
 
@@ -56,13 +56,21 @@ class StrengthStudy:
 
 
 def study_strength(
-    design: Design, stock: Catalogue, drive: DriveStudy, layout: LayoutStudy | None = None, run: Asked | None = None
+    design: Design,
+    stock: Catalogue,
+    drive: DriveStudy,
+    layout: LayoutStudy | None = None,
+    run: Asked | None = None,
+    met: Met | None = None,
 ) -> StrengthStudy:
-    """Of the active variant.  `run` is a timed run in the place of the design's own."""
-    layout = layout if layout is not None else study_layout(design, stock, drive)
+    """Of the active variant.  `run` is a timed run in the place of the design's own.
+
+    `met` is what a ride met: a case of its own, and prints beside the motor are as hot as its case was, where nobody told.
+    """
+    layout = layout if layout is not None else study_layout(design, stock, drive, gaps=False)
     told = design.variant().strength or Strength()
-    cases = loads(design, drive, layout, told, run)
-    elements = [_element(spot, told, stock, cases[0].wheel_nm) for spot in spots(design, drive, layout, told, stock)]
+    cases = loads(design, drive, layout, told, run, met)
+    elements = [_element(spot, told, stock, cases[0].wheel_nm, met) for spot in spots(design, drive, layout, told, stock)]
     elements += _loops(layout, cases[0].wheel_nm)
     elements += _thrust(drive, layout, cases[0].wheel_nm)
     extra = [joint for k, joint in enumerate(told.joints) if not any(one.own == k for one in elements)]
@@ -75,8 +83,10 @@ def study_strength(
     )
 
 
-def _element(spot: Spot, told: Strength, stock: Catalogue, wheel: float) -> Element:
+def _element(spot: Spot, told: Strength, stock: Catalogue, wheel: float, met: Met | None) -> Element:
     own, joint = _own(spot, told)
+    if met is not None and joint.temperature is None and spot.place in ("motor", "mount"):
+        joint = replace(joint, temperature=Quantity(value=met.case_c, known=Known.ASSUMED))
     return Element(
         code=spot.code,
         name=_named(spot, joint),

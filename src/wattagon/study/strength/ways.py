@@ -14,6 +14,7 @@ from wattagon.design.tree import Design, Joint, Strength
 from wattagon.design.tree.strength import PLACES
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.strength.element import Element
+from wattagon.study.strength.loads import Met
 from wattagon.study.strength.study import StrengthStudy, study_strength
 
 
@@ -26,7 +27,7 @@ class Other(NamedTuple):
     edit: Edit
 
 
-def others(found: StrengthStudy, one: Element, stock: Catalogue, drive: DriveStudy) -> list[Other]:
+def others(found: StrengthStudy, one: Element, stock: Catalogue, drive: DriveStudy, met: Met | None = None) -> list[Other]:
     """Other ways to make an element, each with what it would bear; best first, worse ones left out."""
     if one.joint is None:
         return []
@@ -34,7 +35,7 @@ def others(found: StrengthStudy, one: Element, stock: Catalogue, drive: DriveStu
     for words, joint in _variations(one.joint, stock):
         edit = with_joint(found.design, one, joint, words)
         design = replace(found.design, variants=tuple(_edited(v, edit, found.design) for v in found.design.variants))
-        fresh = study_strength(design, stock, drive, found.layout)
+        fresh = study_strength(design, stock, drive, found.layout, met=met)
         after = fresh.element(one.code)
         if after is not None and math.isfinite(after.factor) and (not math.isfinite(one.factor) or after.factor > 1.02 * one.factor):
             made.append(Other(words, after.fails_at_nm, after.factor, edit))
