@@ -18,6 +18,7 @@ from tests.study.test_aboard import known, of
 from wattagon.design import catalogue, file
 from wattagon.design.parts import MaterialPart
 from wattagon.design.paths import put
+from wattagon.design.quantity import Known, Quantity
 from wattagon.design.template import new_design
 from wattagon.design.tree import Joint, Proof, ReductionKind, StageChoice, Strength, VehicleKind
 from wattagon.errors import InputError
@@ -380,6 +381,15 @@ class FindingTest(unittest.TestCase):
         self.assertIs(
             self.told(put(of(KART, "A"), "variant.strength", replace(base, fuse="nothing")), "strength.fuse").status, Status.NOT_CHECKED
         )
+
+    def test_what_nobody_measured_is_not_called_tight(self):
+        design = new_design(VehicleKind.ALL_TERRAIN_BOARD)
+        self.assertIs(strong(design).element("axle.bump").status, Status.TIGHT)
+        self.assertIs(self.told(design, "strength.element.axle.bump").status, Status.NOT_CHECKED)
+        measured = put(design, "vehicle.axle_diameter", known(0.012))
+        self.assertIs(self.told(measured, "strength.element.axle.bump").status, Status.TIGHT)
+        thin = put(design, "vehicle.axle_diameter", Quantity(value=0.007, known=Known.ASSUMED))
+        self.assertIs(self.told(thin, "strength.element.axle.bump").status, Status.OVER)
 
     def test_threads_freewheels_couplings(self):
         for long, status in ((0.003, Status.OVER), (0.005, Status.TIGHT), (0.006, Status.CLEAR)):

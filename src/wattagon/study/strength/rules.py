@@ -7,6 +7,7 @@ from functools import partial
 
 from wattagon.design.parts import MaterialPart
 from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known
 from wattagon.physics.strength.prints import warm_share
 from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
@@ -51,13 +52,23 @@ def element(case: Case, one: Element) -> Verdict:
         title += f"; factor {one.factor:.2g}, {one.bears.wanted:g} wanted"
     if one.proved:
         title += f"; {one.proved}"
+    status: Status = one.status
     found = strong(case)
+    if status is Status.TIGHT and _guessed(case, one):
+        status, title = Status.NOT_CHECKED, f"{title}; but its measures are typical: measure it"
     return Verdict(
-        status=one.status,
+        status=status,
         title=title,
         margin=min(one.factor / one.bears.wanted - 1.0, 9.0),
         candidates=lambda: tuple(other.edit for other in others(found, one, case.stock, case.study)[:2]),
     )
+
+
+def _guessed(case: Case, one: Element) -> bool:
+    """Whether nobody measured what an element's factor hangs on most: the bearing, the axle."""
+    axle = case.design.vehicle.axle_diameter
+    unknown = axle is None or axle.known is Known.ASSUMED
+    return one.own < 0 and (one.kind == "bearing" or (one.kind == "axle" and unknown))
 
 
 def round_shaft(case: Case) -> Verdict | None:
