@@ -115,6 +115,22 @@ class StrengthBenchTest(DeskTestCase):
         self.assertIn("ride ", self.bench.path.spoken())
         self.assertIn("start", self.bench.found.load("ride").source.lower())
 
+    def test_values_of_the_working_lead_to_where_they_are_entered(self):
+        for code, words, link, bench in (
+            ("motor.hub", "motor amps", "drive:controller", "drive"),
+            ("axle.bump", "rider", "brief:", "brief"),
+        ):
+            self.window.show_bench("strength")
+            self.bench.path.choose(code)
+            self.assertRegex(self.bench.words.text(), f'<a href="{link}">{words}[^<]*</a>')
+            self.bench.words.linkActivated.emit(link)
+            self.assertEqual(self.window.work.current, bench)
+        self.window.show_bench("strength")
+        self.bench.path.choose("motor.hub")
+        self.assertIn('href="strength:made"', self.bench.words.text())
+        self.bench.words.linkActivated.emit("strength:made")
+        self.assertEqual(self.bench.tabs.currentIndex(), 1)
+
     def test_the_card_is_a_page_in_the_users_units(self):
         card = self.folder / "card.pdf"
         self.bench.proof.save_card(card)

@@ -264,9 +264,14 @@ class LoadTest(unittest.TestCase):
         found = study_strength(of(KART, "A"), STOCK, drive, run=Asked(6.0, 8.0))
         resolved = drive.resolved
         drag = float(resolved.load.resistance_n(4.0, 0.0, resolved.headwind_m_s))
-        by_hand = timed_run(float(resolved.load.mass_kg), 8.0, 6.0, float(resolved.road.wheel_radius_m), drag)
+        radius = float(resolved.road.wheel_radius_m)
+        effective = float(resolved.load.mass_kg) + float(resolved.road.wheel_inertia_kg_m2) / radius**2
+        by_hand = timed_run(effective, 8.0, 6.0, radius, drag)
         self.assertAlmostEqual(found.load("run_mean").wheel_nm, by_hand.mean, 6)
         self.assertGreaterEqual(found.load("run_peak").wheel_nm, found.load("run_mean").wheel_nm)
+        self.assertIn("full amps give more", found.load("run_peak").source)
+        quick = study_strength(of(KART, "A"), STOCK, drive, run=Asked(1.0, 8.0))
+        self.assertIn("weigh and time it again", quick.load("run_peak").source)
         told = put(of(KART, "A"), "variant.strength", Strength(run_time=known(6.0), run_speed=known(8.0)))
         self.assertAlmostEqual(strong(told).load("run_mean").wheel_nm, by_hand.mean, 6)
 

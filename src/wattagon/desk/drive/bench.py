@@ -151,6 +151,11 @@ class DriveBench(Bench):
         self.show_side("parts")
         self.parts.show_link(link)
 
+    def show_target(self, what: str) -> None:
+        """The parts of a link, as another bench asked for them."""
+        if what:
+            self.show_link(what)
+
     def _show_side(self) -> None:
         name = self._side()
         self.side.setVisible(bool(name))

@@ -33,6 +33,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.strength.picture import LoadPath
 from wattagon.desk.strength.proofs import ProofCard
 from wattagon.desk.strength.sketch import Sketch
+from wattagon.desk.strength.sources import sources
 from wattagon.desk.theme import font
 from wattagon.errors import WattagonError
 from wattagon.study.strength.element import Element
@@ -133,7 +134,8 @@ class StrengthBench(Following, Bench):
         self.more.setMenu(menu)
         head.addWidget(self.more)
         self.words = QLabel(wordWrap=True, objectName="working")
-        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.words.setTextInteractionFlags(Qt.TextInteractionFlag.TextBrowserInteraction)
+        self.words.linkActivated.connect(self.follow)
         self.words.setAlignment(Qt.AlignmentFlag.AlignTop)
         self.words.setFont(font(12))
         self.sketch = Sketch(session)
@@ -241,7 +243,17 @@ class StrengthBench(Following, Bench):
         if one.proved:
             lines.append(f"proof: {one.proved}")
         lines.append(f"source: {one.bears.source}")
+        if self.found is not None and (rests := sources(self._session, self.found, one)):
+            lines.append(f"rests on: {rests}")
         return "<br>".join(lines)
+
+    def follow(self, link: str) -> None:
+        """From a value of the working to where it is entered."""
+        bench, _, what = link.partition(":")
+        if bench == "strength":
+            self.tabs.setCurrentIndex(1)
+        else:
+            self.asked.emit(bench, what)
 
     # other ways
 

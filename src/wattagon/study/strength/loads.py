@@ -78,19 +78,21 @@ def loads(
     asked = run or _told(told)
     if asked is not None and layout.scene.berth is None:
         wheel = float(resolved.road.wheel_radius_m)
-        mass = float(resolved.load.mass_kg)
+        mass = float(resolved.load.mass_kg) + float(resolved.road.wheel_inertia_kg_m2) / wheel**2
         drag = max(float(resolved.load.resistance_n(0.5 * asked.speed_m_s, 0.0, resolved.headwind_m_s)), 0.0)
         corner = _corner_m_s(drive, asked.speed_m_s)
         found = timed_run(mass, asked.speed_m_s, asked.time_s, wheel, drag, asked.speed_m_s / corner)
         many = resolved.variant.motor.count // shared
         words = f"{asked.speed_m_s * 3.6:.0f} km/h in {asked.time_s:g} s"
+        over = found.peak / many > 1.05 * peak * to_wheel
+        used = "more than full amps give: weigh and time it again" if over else "full amps give more, which is used"
         made.append(Load("run_mean", found.mean / many, found.mean / many / to_wheel, f"mean of a timed run, {words}"))
         made.append(
             Load(
                 "run_peak",
                 found.peak / many,
                 found.peak / many / to_wheel,
-                f"peak of a timed run, {words}, corner at {corner * 3.6:.0f} km/h",
+                f"peak of a timed run, {words}, corner at {corner * 3.6:.0f} km/h; {used}",
             )
         )
     return tuple(made)
