@@ -28,6 +28,7 @@ __all__ = [
 ]
 
 # what may be typed: a plain number, then units with whole powers; nothing of it is ever evaluated
+_FRACTION = re.compile(r"\s*([-\N{MINUS SIGN}])?\s*(?:(\d{1,6})[ -])?\s*(\d{1,4})/(\d{1,4})(?![\d/.,])(.*)$", re.DOTALL)
 _NUMBER = re.compile(r"^([+-]?(?:[0-9]+(?:[.,][0-9]*)?|[.,][0-9]+)(?:[eE][+-]?[0-9]{1,3})?)\s*(.*)$", re.ASCII | re.DOTALL)
 _UNIT = re.compile(r"^([^\W\d_]{1,24}|[°µΩ\"']{1,2}[^\W\d_]{0,12})(?:\s*(?:\^|\*\*)\s*(-?[1-3])|([²³1-3]))?$")
 _BETWEEN = re.compile(r"\s*(/|·|(?<!\*)\*(?!\*)|(?<=\S)\s+(?=[^\s/·*^-]))\s*")
@@ -112,6 +113,7 @@ def parse(text: str, dimension: str, unit_set: str | None = None, field: str = "
     default = unit_of(dimension, unit_set) if unit_set else None
     accepted = f"a number, or a number with a unit such as {default.text}" if default and default.text else _accepted(dimension)
     refusal = InputError(field, quoted(text), accepted)
+    text = _fraction(text) if "/" in text and len(text) <= LONGEST else text
     match = _NUMBER.match(text.strip().replace("\N{MINUS SIGN}", "-")) if len(text) <= LONGEST else None
     if match is None:
         raise refusal
@@ -125,6 +127,15 @@ def parse(text: str, dimension: str, unit_set: str | None = None, field: str = "
     if not math.isfinite(value):
         raise refusal
     return value
+
+
+def _fraction(text: str) -> str:
+    """`5 1/4 in` and `3/8"` as decimals; anything else as it is."""
+    found = _FRACTION.match(text)
+    if found is None or int(found.group(4)) == 0:
+        return text
+    minus, full, above, below, unit = found.groups()
+    return f"{'-' if minus else ''}{int(full or 0) + int(above) / int(below)!r} {unit}"
 
 
 def whole(text: str, dimension: str = "number", field: str = "the value") -> int:
