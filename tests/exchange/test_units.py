@@ -164,12 +164,12 @@ class TypedTest(unittest.TestCase):
 
     def test_fractions_as_inches_are_written(self):
         for text, value in (("1/4 in", 0.00635), ("5 1/4 in", 0.13335), ("5-1/2 in", 0.1397), ('3/8"', 0.009525), ("-1/2 mm", -0.0005)):
-            self.assertAlmostEqual(parse(text, "length", "metric"), value, 12, text)
-        self.assertAlmostEqual(parse("1/4", "length", "imperial"), 0.00635, 12)
-        self.assertAlmostEqual(parse("20 km/h", "speed", "metric"), 20.0 / 3.6, 12)
+            self.assertAlmostEqual(units.parse(text, "length", "metric"), value, 12, text)
+        self.assertAlmostEqual(units.parse("1/4", "length", "imperial"), 0.00635, 12)
+        self.assertAlmostEqual(units.parse("20 km/h", "speed", "metric"), 20.0 / 3.6, 12)
         for text in ("1/0 in", "2/3/4 in", "1/ in", "/4 in"):
             with self.assertRaises(InputError, msg=text):
-                parse(text, "length", "metric")
+                units.parse(text, "length", "metric")
 
     def test_anything_else_is_a_sentence_at_once(self):
         units.warm()
