@@ -412,6 +412,13 @@ class FindingTest(unittest.TestCase):
             joint = Joint(kind="coupling", diameter=known(shaft + more), offset=known(0.0))
             self.assertIs(self.told(with_joints(of(PUNT, "C"), joint), "strength.coupling").status, status, more)
 
+    def test_a_shear_pin_is_to_go_before_the_shaft(self):
+        for material, status in (("stainless-soft", Status.TIGHT), ("stainless-hard", Status.CLEAR)):
+            design = with_joints(of(PUNT, "C"), Joint(kind="shaft", place="wheel", material=material))
+            found = self.told(design, "strength.fuse")
+            self.assertIs(found.status, status, material)
+        self.assertIsNone(self.told(with_joints(of(KART, "A")), "strength.fuse"))
+
     def test_the_weakest_is_to_be_proved(self):
         self.assertIs(self.told(of(KART, "A"), "strength.proof").status, Status.NOT_CHECKED)
         first = strong(of(KART, "A")).first.code

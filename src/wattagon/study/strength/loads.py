@@ -123,16 +123,16 @@ def _corner_m_s(drive: DriveStudy, speed: float) -> float:
 
 def _jam(drive: DriveStudy, layout: LayoutStudy, peak: float, to_wheel: float) -> Load:
     """The rotor runs on into what stands: by its inertia and the first belt's wind-up, else twice the peak."""
-    part = drive.resolved.motor_part
+    part, what = drive.resolved.motor_part, "a propeller" if layout.scene.berth is not None else "a wheel"
     run = layout.stages[0] if layout.stages else None
     if run is not None and run.made.kind is not None and run.width_m is not None and part.rotor_inertia_kg_m2:
         stiff = wind_up_nm_rad(run.made.kind, run.width_m, run.made.choice.driver_teeth, run.length_m)
         torque = jam_nm(peak, run.driver_rpm * math.pi / 30.0, part.rotor_inertia_kg_m2, stiff)
         if run.jump is not None and min(run.jump.jump_nm, run.jump.shear_nm) < torque:
             most, how = (run.jump.jump_nm, "jumps") if run.jump.jump_nm < run.jump.shear_nm else (run.jump.shear_nm, "shears its teeth")
-            return Load("jam", most * to_wheel, most, f"a wheel that stops dead: the belt {how} first")
-        return Load("jam", torque * to_wheel, torque, "a wheel that stops dead: rotor's inertia into the belt's wind-up")
-    return Load("jam", JAM * peak * to_wheel, JAM * peak, f"a wheel that stops dead: {JAM:g} times the peak, assumed")
+            return Load("jam", most * to_wheel, most, f"{what} that stops dead: the belt {how} first")
+        return Load("jam", torque * to_wheel, torque, f"{what} that stops dead: rotor's inertia into the belt's wind-up")
+    return Load("jam", JAM * peak * to_wheel, JAM * peak, f"{what} that stops dead: {JAM:g} times the peak, assumed")
 
 
 def _grip_nm(design: Design, drive: DriveStudy) -> float:

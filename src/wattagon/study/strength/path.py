@@ -206,7 +206,7 @@ def _afloat(design: Design, drive: DriveStudy, layout: LayoutStudy, stock: Catal
     if choice.place in (Place.SHAFT, Place.LONG_TAIL, Place.LEG):
         joint = Joint(kind="coupling", screw=5)
         yield Spot("coupling", "coupling on the motor's shaft", "drive", "motor", joint, at._replace(torque_nm=peak), ratio)
-    joint = Joint(kind="shaft", place="wheel", material="stainless-soft")
+    joint = Joint(kind="shaft", place="wheel", material="steel-c45")
     yield Spot("propeller.shaft", "propeller's shaft", "drive", "wheel", joint, at, 1.0)
     if screw.pin_mm is not None:
         joint = Joint(kind="pin", place="wheel", material="brass", diameter=_typical(1e-3 * screw.pin_mm))

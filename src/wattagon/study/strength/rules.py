@@ -219,7 +219,7 @@ def fuse(case: Case) -> Verdict | None:
     """What is wanted to give way first, against what does."""
     found = strong(case)
     if not found.told.fuse:
-        return None
+        return _sheared(case, found)
     wanted, first = found.element(found.told.fuse), found.first
     if wanted is None or first is None:
         return Verdict(status=Status.NOT_CHECKED, title=f"The fuse {found.told.fuse!r} is no element of this drive")
@@ -228,6 +228,25 @@ def fuse(case: Case) -> Verdict | None:
     at = case.say(first.fails_at_nm, "torque")
     title = f"The {wanted.name} is wanted to give way first, the {first.name} does at {at} {found.where}"
     return Verdict(status=Status.OVER, title=title, margin=-1.0)
+
+
+def _sheared(case: Case, found: StrengthStudy) -> Verdict | None:
+    """A shear pin is a fuse without being named one."""
+    pin, first = found.element("propeller.pin"), found.first
+    if pin is None or pin.kind != "pin" or first is None:
+        return None
+    at = case.say(pin.fails_at_nm, "torque")
+    if first.code == pin.code:
+        return Verdict(status=Status.CLEAR, title=f"The shear pin gives way first, at {at}", margin=0.3)
+    title = (
+        f"The {first.name} gives way at {case.say(first.fails_at_nm, 'torque')}, before the shear pin at {at}: thinner pin, harder shaft"
+    )
+    return Verdict(
+        status=Status.TIGHT,
+        title=title,
+        margin=0.0,
+        candidates=lambda: tuple(o.edit for o in others(found, first, case.stock, case.study) if o.fails_at_nm > pin.fails_at_nm)[:2],
+    )
 
 
 def proofs(case: Case) -> Verdict | None:
