@@ -211,19 +211,23 @@ def cans(case: Case) -> Verdict | None:
     return gap(case, one) if one is not None else None
 
 
+TOUCH_M = 5e-6  # by less than that things touch and do not meet
+
+
 def gap(case: Case, found: Found) -> Verdict:
     """One gap, at the worst of the measures that it rests on."""
     between = found.between[0].upper() + found.between[1:]
     if found.status is Status.NOT_CHECKED:
         return Verdict(status=Status.NOT_CHECKED, title=f"{between}: {found.because}")
     say = case.say
-    if found.nominal < 0.0 and (found.code.startswith("stack.") or found.code.endswith((".plugs", ".out"))):
+    meets = found.nominal < -TOUCH_M
+    if meets and (found.code.startswith("stack.") or found.code.endswith((".plugs", ".out"))):
         title = f"{between}: {say(-found.nominal, 'length')} are missing"
-    elif found.nominal < 0.0:
+    elif meets:
         title = f"{between} meet by {say(-found.nominal, 'length')}"
     else:
         worst = f", at worst {say(found.worst, 'length')}" if found.worst < found.nominal - 5e-5 else ""
-        title = f"{between}: {say(found.nominal, 'length')} of room{worst}, {say(found.wanted, 'length')} wanted"
+        title = f"{between}: {say(max(found.nominal, 0.0), 'length')} of room{worst}, {say(found.wanted, 'length')} wanted"
     if found.swept:
         title += f"; {found.swept}"
     margin = max(min(found.margin, 9.0), -9.0)
