@@ -110,7 +110,7 @@ class BoatTest(unittest.TestCase):
         found = gaps(of(PUNT, "B"))
         self.assertIs(found["body.pack.bottom"].status, Status.OVER)
         title = next(one.title for one in check(of(PUNT, "B"), STOCK) if one.code == "layout.gap.body.pack.bottom")
-        self.assertTrue(title.startswith("Pack over the bottom: 0 mm of room"), title)
+        self.assertTrue(title.startswith("Pack over the bottom: 0 m of room"), title)
         self.assertIs(found["tip.surface"].status, Status.TIGHT)
         for variant in ("A", "C"):
             bad = [gap.code for gap in laid(of(PUNT, variant)).gaps if gap.status in (Status.OVER, Status.TIGHT)]
