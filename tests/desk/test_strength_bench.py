@@ -71,7 +71,7 @@ class StrengthBenchTest(DeskTestCase):
         self.assertEqual(self.session.design, before)
 
     def test_how_it_is_made_is_typed_and_forgotten(self):
-        self.show("Garganey", "C")
+        self.show("Garganey", "A")
         self.bench.path.choose("propeller.pin")
         self.bench.tabs.setCurrentIndex(1)
         self.click(self.bench.made.findChild(QPushButton, "tell-joint"))

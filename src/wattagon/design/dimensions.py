@@ -64,6 +64,12 @@ DIMENSIONS: dict[str, Dimension] = {
     ),
     "mass": Dimension(si="kg", library="kg", metric=Unit("kg"), imperial=Unit("lb", 1 / 0.45359237), aliases={"lbs": "pound"}),
     "force": Dimension(si="N", library="N", metric=Unit("N"), imperial=Unit("lbf", 1 / 4.4482216152605)),
+    "stress": Dimension(
+        si="Pa",
+        library="Pa",
+        metric=Unit("MPa", 1e-6, pint="MPa"),
+        imperial=Unit("ksi", 1 / 6894757.2931684, pint="ksi"),
+    ),
     "torque": Dimension(
         si="N m",
         library="N*m",

@@ -36,6 +36,7 @@ from wattagon.desk.strength.sketch import Sketch
 from wattagon.desk.strength.sources import sources
 from wattagon.desk.theme import font
 from wattagon.errors import WattagonError
+from wattagon.exchange.working import in_units
 from wattagon.study.strength.element import Element
 from wattagon.study.strength.loads import Met, met_on
 from wattagon.study.strength.study import INSTEAD, WORDS, StrengthStudy, study_strength
@@ -234,10 +235,10 @@ class StrengthBench(Following, Bench):
 
     def _working(self, one: Element) -> str:
         say = self._session.say
-        lines = [f"<b>{one.name[0].upper()}{one.name[1:]}</b>", *one.bears.working]
+        lines = [f"<b>{one.name[0].upper()}{one.name[1:]}</b>", *(in_units(line, self._session.unit_set) for line in one.bears.working)]
         factor = f"{one.factor:.2f}" if math.isfinite(one.factor) else "not known"
         at = f", gives way at {say(one.fails_at_nm, 'torque')} {self.path.where}" if math.isfinite(one.fails_at_nm) else ""
-        lines.append(f"factor {factor}, {one.bears.wanted:g} wanted ({one.bears.why}){at}")
+        lines.append(f"factor {factor}, {one.bears.wanted:g} wanted ({in_units(one.bears.why, self._session.unit_set)}){at}")
         if one.bears.assumed:
             lines.append(f"assumed: {', '.join(one.bears.assumed)}; tell it under “As it is made”")
         if one.proved:

@@ -12,6 +12,7 @@ from wattagon.desk.chart.ink import pen, put_text, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.exchange.working import in_units
 from wattagon.physics.strength.frames import HELD_RADIUS
 from wattagon.study.strength.element import At, Element
 
@@ -35,7 +36,7 @@ class Sketch(QWidget):
 
     def spoken(self) -> str:
         """Its values as text."""
-        return "; ".join(self.element.bears.working) if self.element is not None else ""
+        return "; ".join(in_units(line, self._session.unit_set) for line in self.element.bears.working) if self.element is not None else ""
 
     @painted
     def paintEvent(self, event: QPaintEvent, p: QPainter) -> None:

@@ -110,7 +110,7 @@ def key(at: At, joint: Joint, stock: Catalogue) -> Bears:
         source="parallel key, DIN 6885",
         material=material.id,
         working=(
-            f"key {1e3 * wide:.0f} x {1e3 * high:.0f} x {1e3 * long:.0f} mm on {1e3 * at.shaft_m:.0f} mm",
+            f"key {1e3 * wide:.0f} mm x {1e3 * high:.0f} mm x {1e3 * long:.0f} mm on {1e3 * at.shaft_m:.0f} mm",
             f"by shear {found.shear:.2f} N m, by pressure on a hub of {hub} {found.pressure:.2f} N m",
         ),
         assumed=tuple(assumed),
@@ -239,7 +239,7 @@ def _in_wood(asked: float, size: int, count: int, joint: Joint, material: Materi
         material=material.id,
         working=(
             f"{count} x M{size} ask {asked:.0f} N of each; friction does not count on wood, it creeps",
-            f"{presses / MPA:.0f} MPa x {size} x {1e3 * thick:.0f} mm = {bears:.0f} N ({material.name}); washers of 3 d",
+            f"{presses / MPA:.0f} MPa x {size} mm x {1e3 * thick:.0f} mm = {bears:.0f} N ({material.name}); washers of 3 d",
         ),
         assumed=tuple(assumed),
     )
@@ -295,7 +295,7 @@ def plate(at: At, joint: Joint, stock: Catalogue) -> Bears:
         material=material.id,
         working=(
             f"M = {at.pull_n:.0f} N x {1e3 * lever:.1f} mm beside the plate = {at.pull_n * lever:.2f} N m",
-            f"6 M/(b t^2), {1e3 * wide:.0f} x {1e3 * thick:.1f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name}){hollow}",
+            f"6 M/(b t^2), {1e3 * wide:.0f} mm x {1e3 * thick:.1f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name}){hollow}",
         ),
         assumed=tuple(assumed),
     )
@@ -324,7 +324,8 @@ def bracket(at: At, joint: Joint, stock: Catalogue) -> Bears:
         material=material.id,
         working=(
             f"M = {at.pull_n:.0f} N x {1e3 * lever:.0f} mm + {at.torque_nm:.1f} N m = {moment:.1f} N m",
-            f"6 M/(t b^2), {1e3 * thick:.1f} x {1e3 * wide:.0f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name}){hollow}{one}",
+            f"6 M/(t b^2), {1e3 * thick:.1f} mm x {1e3 * wide:.0f} mm: {found:.0f} MPa",
+            f"{material.name} bears {strength:.0f} MPa{hollow}{one}",
         ),
         assumed=tuple(assumed),
     )
@@ -383,7 +384,8 @@ def dropout(at: At, joint: Joint, stock: Catalogue) -> Bears:
         source="6 T/(t (D^2 - s^2))",
         material=material.id,
         working=(
-            f"6 x {at.torque_nm:.1f} N m/({1e3 * thick:.1f} mm x ({1e3 * wide:.1f}^2 - {1e3 * across:.1f}^2) mm2) = {found:.0f} MPa",
+            f"6 x {at.torque_nm:.1f} N m/(t (D^2 - s^2)) = {found:.0f} MPa",
+            f"t = {1e3 * thick:.1f} mm, D = {1e3 * wide:.1f} mm, s = {1e3 * across:.1f} mm",
             f"{material.name} bears {limit:.0f} MPa at its edges; nuts do not count",
         ),
         assumed=tuple(assumed),

@@ -127,7 +127,7 @@ def _seam(at: At, joint: Joint, stock: Catalogue, glued: bool) -> Bears:
         material=material.id,
         working=(
             words,
-            f"two seams {1e3 * long:.0f} x {1e3 * throat:.1f} mm, {1e3 * apart:.0f} mm apart: {found:.1f} MPa",
+            f"two seams {1e3 * long:.0f} mm x {1e3 * throat:.1f} mm, {1e3 * apart:.0f} mm apart: {found:.1f} MPa",
             f"{how} bears {bears:.0f} MPa in shear",
         ),
         assumed=tuple(assumed),
@@ -188,7 +188,7 @@ def tube(at: At, joint: Joint, stock: Catalogue) -> Bears:
         material=material.id,
         working=(
             words,
-            f"tube {1e3 * outer:.0f} x {1e3 * wall:.1f} mm: {whole:.0f} MPa whole, {found:.0f} MPa with a hole of {1e3 * hole:.0f} mm",
+            f"tube {1e3 * outer:.0f} mm x {1e3 * wall:.1f} mm: {whole:.0f} MPa whole, {found:.0f} MPa with a hole of {1e3 * hole:.0f} mm",
             f"{material.name} yields at {material.yield_mpa:.0f} MPa; at the hole's edge it is three times that, so it cracks there first",
         ),
         assumed=tuple(assumed),
@@ -215,7 +215,7 @@ def blade(at: At, joint: Joint, stock: Catalogue) -> Bears:
         material=material.id,
         working=(
             f"{at.pull_n:.0f} N and {at.torque_nm:.1f} N m on {count} blades, at {1e3 * frames.HELD_RADIUS * radius:.0f} mm",
-            f"root {1e3 * chord:.0f} x {1e3 * thick:.1f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name})",
+            f"root {1e3 * chord:.0f} mm x {1e3 * thick:.1f} mm: {found:.0f} MPa of {strength:.0f} MPa ({material.name})",
         ),
         assumed=tuple(assumed),
     )
