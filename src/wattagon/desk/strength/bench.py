@@ -273,7 +273,7 @@ class StrengthBench(Following, Bench):
             turned = math.isfinite(way.fails_at_nm) and one is not None and math.isfinite(one.fails_at_nm)
             before, after = (one.fails_at_nm, way.fails_at_nm) if turned and one is not None else (0.0, way.factor)
             to = f"{session.say(before, 'torque').split(' ')[0]} → {session.say(after, 'torque')}" if turned else f"factor {way.factor:.1f}"
-            button = QPushButton(f"{way.words}:  {to}", objectName=f"way-{k}", flat=True)
+            button = QPushButton(f"{in_units(way.words, session.unit_set)}:  {to}", objectName=f"way-{k}", flat=True)
             button.setStyleSheet("text-align: left")
             button.setToolTip("Make it so")
             button.clicked.connect(partial(self._take, way.edit))

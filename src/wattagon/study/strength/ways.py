@@ -111,7 +111,7 @@ def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
         made += [(f"{1e3 * (thick + more):.0f} mm thick", replace(joint, thickness=_stated(thick + more))) for more in (0.002, 0.004)]
     if joint.kind in ("dropout", "torque_arm"):
         now_t = joint.thickness.value if joint.thickness is not None else 0.006
-        for more, words in ((0.010, "a torque arm of 10 mm on one side"), (0.020, "torque arms of 10 mm on both sides")):
+        for more, words in ((0.010, "torque arm 10 mm, one side"), (0.020, "torque arms 10 mm, both sides")):
             made.append((words, replace(joint, kind="torque_arm", thickness=_stated(now_t + more))))
     if joint.kind in ("plate", "bracket", "arms", "shaft", "axle", "dropout", "torque_arm", "pin", "pivot"):
         round_bar = joint.kind in ("shaft", "axle", "pin", "pivot")
