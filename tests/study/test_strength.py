@@ -313,6 +313,23 @@ class ProofTest(unittest.TestCase):
         self.assertAlmostEqual(floored.band[0], 9.80665 * 1.6 * 0.4, 6)
         self.assertGreater(floored.band[0], hub.band[0])
 
+    def test_held_beyond_the_calculation_lifts_it(self):
+        design = of(KART, "B")
+        hub = strong(design).element("motor.hub")
+        mass = 2.0 * hub.wheel_nm / (9.80665 * 0.4)
+        held = strong(put(design, "variant.strength.proofs", (Proof(element="motor.hub", mass=mass, lever=0.4),))).element("motor.hub")
+        self.assertAlmostEqual(held.factor, 2.0, 6)
+        self.assertIs(held.status, Status.CLEAR)
+        self.assertAlmostEqual(held.band[0], 2.0 * hub.wheel_nm, 6)
+
+    def test_a_print_that_broke_cold_bears_less_where_it_works(self):
+        joint = Joint(kind="plate", place="mount", material="print-pla", temperature=known(45.0))
+        share = (60.0 - 45.0) / (60.0 - 23.0)
+        for warm, left in ((None, share), (45.0, 1.0), (30.0, share * 37.0 / 30.0)):
+            proof = Proof(element="mount.plate", mass=10.0, lever=0.4, temperature=warm, result="broke")
+            one = strong(with_joints(of(BOARD, "B"), joint, proofs=(proof,))).element("mount.plate")
+            self.assertAlmostEqual(one.fails_at_nm, left * 10.0 * 9.80665 * 0.4, 6, warm)
+
     def test_moved_and_broke_change_the_verdict(self):
         design = of(KART, "A")
         hub = strong(design).element("motor.hub")

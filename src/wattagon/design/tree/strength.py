@@ -78,6 +78,7 @@ class Proof:
     mass: float = field(metadata=spec("mass", "mass", 0.0, 1000.0))
     lever: float = field(metadata=spec("lever", "length", 0.01, 5.0, "level, from the shaft's middle to the mass"))
     arm_mass: float = field(default=0.0, metadata=spec("the arm's own mass", "mass", 0.0, 50.0))
+    temperature: float | None = field(default=None, metadata=spec("of the part", "temperature", -40.0, 200.0, "empty: cold"))
     way: str = "drive"
     result: str = "held"
     date: str = ""

@@ -43,9 +43,11 @@ class ProofCard(QWidget):
         self.mass, self.lever = QLineEdit(objectName="proof-mass"), QLineEdit(objectName="proof-lever")
         self.mass.setAccessibleName("Mass that was hung")
         self.lever.setAccessibleName("Lever")
+        self.warm = QLineEdit(objectName="proof-warm", placeholderText="cold")
+        self.warm.setAccessibleName("Temperature of the part")
         line = QHBoxLayout()
         line.setSpacing(8)
-        for field, words in ((self.mass, "hung"), (self.lever, "on a lever of")):
+        for field, words in ((self.mass, "hung"), (self.lever, "on a lever of"), (self.warm, "part at")):
             label = QLabel(words)
             label.setBuddy(field)
             line.addWidget(label)
@@ -89,7 +91,7 @@ class ProofCard(QWidget):
                 if not field.isModified():
                     field.setPlaceholderText(words)
         self.look.setText(look_for(one) if one is not None and test is not None else "")
-        for part in (self.mass, self.lever, self.print_card, *self.results.values()):
+        for part in (self.mass, self.lever, self.warm, self.print_card, *self.results.values()):
             part.setEnabled(test is not None)
         self.fuse.setEnabled(test is not None)
         self.fuse.setChecked(one is not None and self.found is not None and self.found.told.fuse == one.code)
@@ -104,14 +106,17 @@ class ProofCard(QWidget):
         try:
             mass = parse(self.mass.text(), "mass", session.unit_set, field="mass") if self.mass.text().strip() else test.mass_kg
             lever = parse(self.lever.text(), "length", session.unit_set, field="lever") if self.lever.text().strip() else LEVER_M
-            proof = Proof(element=one.code, mass=round(mass, 3), lever=lever, arm_mass=ARM_KG, result=result, date=date.today().isoformat())
+            typed = self.warm.text().strip()
+            warm = parse(typed, "temperature", session.unit_set, field="temperature of the part") if typed else None
+            today = date.today().isoformat()
+            proof = Proof(element=one.code, mass=round(mass, 3), lever=lever, arm_mass=ARM_KG, temperature=warm, result=result, date=today)
             session.apply(recorded(self.found, one, proof, session.say))
         except WattagonError as refusal:
             refuse(self.mass, True)
             session.told.emit(str(refusal), True)
             return
         refuse(self.mass, False)
-        for field in (self.mass, self.lever):
+        for field in (self.mass, self.lever, self.warm):
             field.clear()
             field.setModified(False)
 

@@ -7,10 +7,11 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import MaterialPart
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design, Joint, Proof, Strength
 from wattagon.design.tree.strength import PLACES
-from wattagon.physics.strength.prints import proof_nm
+from wattagon.physics.strength.prints import ROOM_C, proof_nm, warm_share
 from wattagon.record import record
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.layout.study import LayoutStudy, study_layout
@@ -19,6 +20,7 @@ from wattagon.study.strength.element import At, Bears, Element
 from wattagon.study.strength.kinds import BEARS
 from wattagon.study.strength.loads import Asked, Load, Met, loads
 from wattagon.study.strength.path import Spot, spots
+from wattagon.study.strength.typical import WARM_C
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -75,7 +77,7 @@ def study_strength(
     elements += _thrust(drive, layout, cases[0].wheel_nm)
     extra = [joint for k, joint in enumerate(told.joints) if not any(one.own == k for one in elements)]
     elements += _more(extra, told, stock, layout, cases[0].wheel_nm)
-    proved = [_proved(one, told.proofs) for one in elements]
+    proved = [_proved(one, told.proofs, stock) for one in elements]
     order = {"drive": 0, "mount": 1}
     proved.sort(key=lambda one: (order[one.side], PLACES.index(one.place)))
     return StrengthStudy(
@@ -301,18 +303,35 @@ def _more(extra: list[Joint], told: Strength, stock: Catalogue, layout: LayoutSt
     return made
 
 
-def _proved(one: Element, proofs: tuple[Proof, ...]) -> Element:
-    """What the latest proof of each result makes of an element: held is a floor, moved the load at which it slips, broke its strength."""
+def _proved(one: Element, proofs: tuple[Proof, ...], stock: Catalogue) -> Element:
+    """What proofs make of an element, in their order: held is a floor, moved the load at which it slips, broke its strength."""
     for proof in (proof for proof in proofs if proof.element == one.code):
-        wheel = proof_nm(proof.mass, proof.lever, proof.arm_mass, 0.5 * proof.lever)
-        words = f"{proof.result} at {proof.mass:g} kg on {1e3 * proof.lever:.0f} mm{f', {proof.date}' if proof.date else ''}"
-        if proof.result == "held":
-            one = replace(one, proved=words, floor_nm=max(wheel, one.floor_nm) if math.isfinite(one.floor_nm) else wheel)
-        elif math.isfinite(one.fails_at_nm) and one.fails_at_nm > 0.0:
-            capacity = one.bears.capacity * wheel / one.fails_at_nm
-            said = f"calculated {one.fails_at_nm:.0f} N m at the wheel, proved {wheel:.0f}"
-            one = replace(one, proved=words, bears=one.bears._replace(capacity=capacity, spread=0.1, working=(*one.bears.working, said)))
+        share = _left_of(one, proof, stock)
+        wheel = share * proof_nm(proof.mass, proof.lever, proof.arm_mass, 0.5 * proof.lever)
+        warm = f" at {proof.temperature:.0f} C" if proof.temperature is not None else ""
+        words = f"{proof.result} at {proof.mass:g} kg on {1e3 * proof.lever:.0f} mm{warm}{f', {proof.date}' if proof.date else ''}"
+        fails, held = one.fails_at_nm, proof.result == "held"
+        one = replace(one, proved=words)
+        if held:
+            one = replace(one, floor_nm=max(wheel, one.floor_nm) if math.isfinite(one.floor_nm) else wheel)
+        if not math.isfinite(fails) or fails <= 0.0 or (held and wheel <= fails):
+            continue
+        cold = f", {share:.0%} of it where it works" if share < 0.995 else ""
+        said = f"calculated {fails:.0f} N m at the wheel, {'held' if held else 'proved'} {wheel:.0f} N m{cold}"
+        bears = one.bears._replace(capacity=one.bears.capacity * wheel / fails, working=(*one.bears.working, said))
+        one = replace(one, bears=bears if held else bears._replace(spread=0.1))
     return one
+
+
+def _left_of(one: Element, proof: Proof, stock: Catalogue) -> float:
+    """What counts of a test of a print where it works: it is weaker there than at the test's temperature."""
+    joint = one.joint
+    material = stock.rows(MaterialPart).get(joint.material) if joint is not None else None
+    if joint is None or material is None or material.soft_c is None:
+        return 1.0
+    works = joint.temperature.value if joint.temperature is not None else WARM_C
+    tested = proof.temperature if proof.temperature is not None else ROOM_C
+    return min(warm_share(material.soft_c, works) / max(warm_share(material.soft_c, tested), 1e-3), 1.0)
 
 
 # endings of paths: what torque comes from, what shafts and mounts meet besides, what loads an axle, what a blade is
