@@ -88,5 +88,5 @@ def _draw(page: FPDF, mass: str, lever: str) -> None:
     page.text(end + 11.0, y + 21.0, mass.encode("latin-1", "replace").decode("latin-1"))
     page.text(end + 11.0, floor - 5.0, "close to the floor")
     turn = math.radians(40.0)
-    page.text(x - r * math.cos(turn) - 24.0, y - r * math.sin(turn) - 3.0, "blocked behind it")
+    page.text(x - r * math.cos(turn) - 28.0, y - r * math.sin(turn) - 3.0, "blocked behind it")
     page.set_y(floor + 7.0)
