@@ -81,7 +81,7 @@ def zlib_texts(data):
     made = []
     for piece in re.findall(rb"stream\r?\n(.*?)endstream", data, re.DOTALL):
         with contextlib.suppress(zlib.error):
-            made.append(zlib.decompress(piece.rstrip(b"\r\n")))
+            made.append(zlib.decompressobj().decompress(piece))
     return " ".join(text.decode("latin-1") for text in re.findall(rb"\((.*?)\) Tj", b" ".join(made)))
 
 
