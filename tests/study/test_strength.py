@@ -384,6 +384,7 @@ class FindingTest(unittest.TestCase):
             )
         found = self.told(of(BOARD, "A"), "strength.one_point")
         self.assertIn("when it brakes", found.title)
+        self.assertEqual([cure.edit.label for cure in found.cures], ["clamp on the axle: held at two points"])
 
     def test_locks_prints_and_fuses(self):
         for locked, status in ((False, Status.TIGHT), (True, Status.CLEAR)):
@@ -510,6 +511,12 @@ class TerminalTest(unittest.TestCase):
             code, _, err = self.run_it("strength", path, "--card", str(card), "--element", "axle.bump")
             self.assertEqual(code, 2)
             self.assertIn("motor.hub", err)
+
+    def test_what_would_be_passed_over_is_refused(self):
+        for name, *more in (("garganey", "--run-time", "9 s", "--run-speed", "2 m/s"), ("dunlin", "--element", "motor.hub")):
+            code, out, err = self.run_it("strength", str(DEMO / f"{name}.json"), *more)
+            self.assertEqual((code, out), (2, ""))
+            self.assertIn(more[0], err)
 
     def test_the_loads_of_a_ride(self):
         code, out, _ = self.run_it("strength", str(DEMO / "corncrake.json"), "--json", "--ride", "full-climb")

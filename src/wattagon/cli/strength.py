@@ -53,6 +53,10 @@ def run(options: argparse.Namespace) -> int:
 
     asked = _run(options)
     design, stock = load(options), stock_catalogue()
+    if asked is not None and design.vehicle.kind.floats:
+        raise InputError("--run-time", options.run_time, "a vehicle on wheels; a boat's propeller slips")
+    if options.element and options.card is None:
+        raise InputError("--element", options.element, "it with --card OUT.pdf: whose card")
     met = None
     if options.ride is not None:
         from wattagon.study.ride.study import Ask, ride, runs_of

@@ -75,14 +75,7 @@ class StagesPanel(QScrollArea):
             empty.setWordWrap(True)
             column.addWidget(empty)
         for one in found.stages if found is not None else ():
-            frame = QFrame()
-            form = QFormLayout(frame)
-            form.setContentsMargins(0, 2, 0, 8)
-            form.setVerticalSpacing(3)
-            head = QLabel()
-            head.setFont(font(13, 600))
-            self._labels[f"{one.position}.head"] = head
-            form.addRow(head)
+            frame, form = self._headed(one.position)
             for role, words in (("driver", "Driver"), ("driven", "Driven"), ("loop", "Loop")):
                 form.addRow(self._soft(words), self._stepper(one.position, role))
             for name, words in FIGURES:
@@ -99,15 +92,20 @@ class StagesPanel(QScrollArea):
         column.addStretch(1)
         swap_contents(self, body)
 
-    def _mesh_form(self, mesh: Meshed) -> QFrame:
+    def _headed(self, position: int) -> tuple[QFrame, QFormLayout]:
+        """The form of one stage, its name on top."""
         frame = QFrame()
         form = QFormLayout(frame)
         form.setContentsMargins(0, 2, 0, 8)
         form.setVerticalSpacing(3)
         head = QLabel()
         head.setFont(font(13, 600))
-        self._labels[f"{mesh.position}.head"] = head
+        self._labels[f"{position}.head"] = head
         form.addRow(head)
+        return frame, form
+
+    def _mesh_form(self, mesh: Meshed) -> QFrame:
+        frame, form = self._headed(mesh.position)
         roller = mesh.choice.kind is ReductionKind.FRICTION
         asked = () if roller else (("module", "Module"), ("planets", "Planets")) if mesh.planets is not None else (("module", "Module"),)
         for name, words in asked:

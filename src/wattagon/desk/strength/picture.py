@@ -37,6 +37,7 @@ class LoadPath(QWidget):
         self.problem = ""
         self.chosen = ""
         self._rows: list[tuple[QRectF, str]] = []
+        self._values: list[tuple[QPointF, str, bool]] = []  # torques beside their bars, the one in hand marked
         self.setObjectName("load-path")
         self.setAccessibleName("Load path")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -87,7 +88,7 @@ class LoadPath(QWidget):
         """Draw into any rectangle."""
         theme = THEMES[self.session.theme_name]
         p.fillRect(rect, theme.panel)
-        self._rows = []
+        self._rows, self._values = [], []
         if self.found is None:
             p.setFont(font(14))
             p.setPen(theme.soft)
@@ -113,6 +114,10 @@ class LoadPath(QWidget):
                 self._bar(p, theme, QRectF(rect.left(), y, rect.width(), row), one, at)
                 y += row
         self._lines(p, theme, area, low, high, at)
+        for place, words, hand in self._values:  # over the lines, on ground of their own
+            p.fillRect(QRectF(place.x() - 2, place.y() - 11, text_width(words, font(12)) + 4, 14), theme.panel)
+            p.setPen(theme.ink if hand else theme.soft)
+            put_text(p, place.x(), place.y(), words, font(12))
         if still:
             self._still(
                 p, theme, QRectF(rect.left(), area.bottom() + FOOT_PX, rect.width(), rect.bottom() - area.bottom() - FOOT_PX), area, still
@@ -173,8 +178,8 @@ class LoadPath(QWidget):
         p.setPen(pen(theme.ink, 1.6))
         p.drawLine(QPointF(middle, bar.top() - 2), QPointF(middle, bar.bottom() + 2))
         words = self.session.say(one.fails_at_nm, "torque").split(" ")[0]
-        p.setPen(theme.ink if hand else theme.soft)
-        put_text(p, min(end + 5, row.right() - 6 - text_width(words, font(12))), row.center().y() + 4.5, words, font(12))
+        left_of = min(end + 5, row.right() - 6 - text_width(words, font(12)))
+        self._values.append((QPointF(left_of, row.center().y() + 4.5), words, hand))
         if one.proved:  # a small weight
             x = left + 4
             p.setPen(Qt.PenStyle.NoPen)

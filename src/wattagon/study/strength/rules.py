@@ -16,7 +16,7 @@ from wattagon.study.findings.status import Status
 from wattagon.study.strength.element import Element
 from wattagon.study.strength.study import StrengthStudy, study_strength
 from wattagon.study.strength.typical import WARM_C
-from wattagon.study.strength.ways import others
+from wattagon.study.strength.ways import TWO_POINTS, others
 from wattagon.study.studies import Task
 
 SOFT_SHARE = 0.5  # of a print's strength that is left where it works; judged
@@ -112,7 +112,7 @@ def one_point(case: Case) -> Verdict | None:
         status=Status.OVER,
         title=title,
         margin=-1.0,
-        candidates=lambda: tuple(o.edit for o in others(strong(case), worst, case.stock, case.study) if "two points" in o.words),
+        candidates=lambda: tuple(o.edit for o in others(strong(case), worst, case.stock, case.study) if o.words == TWO_POINTS),
     )
 
 

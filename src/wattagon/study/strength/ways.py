@@ -28,7 +28,7 @@ class Other(NamedTuple):
 
 
 def others(found: StrengthStudy, one: Element, stock: Catalogue, drive: DriveStudy, met: Met | None = None) -> list[Other]:
-    """Other ways to make an element, each with what it would bear; best first, worse ones left out."""
+    """Other ways to make an element, each with what it would bear; a second point first, then by what they bear, worse ones left out."""
     if one.joint is None:
         return []
     made = []
@@ -37,9 +37,12 @@ def others(found: StrengthStudy, one: Element, stock: Catalogue, drive: DriveStu
         design = replace(found.design, variants=tuple(_edited(v, edit, found.design) for v in found.design.variants))
         fresh = study_strength(design, stock, drive, found.layout, met=met)
         after = fresh.element(one.code)
-        if after is not None and math.isfinite(after.factor) and (not math.isfinite(one.factor) or after.factor > 1.02 * one.factor):
+        if after is None or not math.isfinite(after.factor):
+            continue
+        swings = one.joint.points == 1 and joint.points == 2  # held where it could turn: no factor tells that
+        if swings or not math.isfinite(one.factor) or after.factor > 1.02 * one.factor:
             made.append(Other(words, after.fails_at_nm, after.factor, edit))
-    return sorted(made, key=lambda other: -other.factor)[:6]
+    return sorted(made, key=lambda other: (other.words != TWO_POINTS, -other.factor))[:6]
 
 
 def _edited(variant, edit: Edit, design: Design):  # type: ignore[no-untyped-def]
@@ -62,6 +65,7 @@ def _stated(value: float) -> Quantity:
     return Quantity(value=value, known=Known.STATED)
 
 
+TWO_POINTS = "held at two points"
 # metals that nobody makes a shaft or a pin of that must last, or a plate
 NO_BARS = ("al-5754", "al-6061", "al-7075", "steel-s235", "brass")
 NO_SHEETS = ("steel-c45", "steel-hard", "steel-soft", "stainless-hard", "brass")
@@ -132,5 +136,5 @@ def _variations(joint: Joint, stock: Catalogue) -> list[tuple[str, Joint]]:
     if joint.kind == "glue":
         made.append(("welded, of steel", replace(joint, kind="weld", thickness=None, material="steel-s235")))
     if joint.points == 1:
-        made.append(("held at two points", replace(joint, points=2)))
+        made.append((TWO_POINTS, replace(joint, points=2)))
     return made
