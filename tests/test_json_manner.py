@@ -32,6 +32,10 @@ RUNS = {
     "cut": ("cut", DUNLIN, "--list"),
     "strength": ("strength", DUNLIN),
     "strength, boat": ("strength", PUNT),
+    "pack": ("pack", DUNLIN),
+    "pack, bricks": ("pack", BITTERN, "--variant", "B"),
+    "wiring": ("wiring", DUNLIN),
+    "wiring, boat": ("wiring", PUNT),
     "history": ("history", BITTERN),
     "due": ("due", BITTERN, "--on-day", "2026-11-28"),
     "stock": ("stock", "motors"),
@@ -54,12 +58,14 @@ UNITS = (
         "v_low",
         "v_high",
     ),
-    *("deg", "hz"),
+    *("deg", "hz", "mm2", "j", "f", "l"),
     *("max_c", "max_v", "max_a", "ohm_m", "per_k"),
 )
 # without a unit since they have none; money; what stands under `losses_w` and its like has its unit there
 BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
+    *("group", "place", "volts", "amps", "charge", "outlier", "cycles", "years", "joule", "settles"),  # of packs and wiring
+    *("cost_per_kwh", "cost_per_100km"),
     *("load", "capacity", "factor", "wanted", "band"),  # of strength, in the unit that stands beside them
     *("count", "ratio", "duty", "grade", "efficiency", "margin", "held", "burst", "erpm", "balance_error", "energy_balance_error"),
     *("max_grade", "top_speed_duty", "searched", "judged", "feasible", "feasible_error", "seconds", "non_dominated", "cost", "price"),
@@ -79,7 +85,7 @@ BARE = {
         "rpm_max",
     ),
 }
-GROUPS = ("in_gear_s", "losses_w", "limited_by", "energy_split_wh", "removed_by")
+GROUPS = ("volts", "window", "drop", "in_gear_s", "losses_w", "limited_by", "energy_split_wh", "removed_by")
 
 
 def leaves(value, path=()):

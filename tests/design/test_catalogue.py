@@ -17,12 +17,13 @@ from wattagon.physics.pack import CHEMISTRIES
 HEADER = "id,name,voltage_max_v,motor_current_continuous_a,motor_current_burst_a,brushed,mass_kg,price"
 
 PLAIN_WORDS = """
-a abs ah air aluminium and as asa at barrow belt between bevel bike birch block board body brass brushed bush bushes cargo cassette
-cast cell cells chain comes controller curvilinear cycle drawn dry ends energy face filled for freewheel gear glass hardened has hub
-idler in inrunner iron it kart laminate lead link long machined maple middle mm motor moulded no normalised nylon of on one or
-outrunner own pack pawls petg pla plywood pouch power printed propeller pulley pump ratchet ready roller sanded scooter sealed
-sensored shaft smooth soft sprocket stainless steel structural submerged tail teeth the three to tube two tyre urethane water wheel
-wide with without x
+a abs ah air aluminium and as at balance barrow be belt between bevel bike birch blade block board body bolted brake brushed
+bullet bush bushes by cargo cartridge case cassette cast cell cells chain charge charger clad class coil comes contactor contacts
+controller curvilinear cycle drawn dry economiser ends energy face filled flat for freewheel gear glass half hardened has hub
+idler in inrunner iron it its kart label laminate large lead link long lug machined maple middle mm motor moulded no normalised
+nylon of on one or outrunner own pack pawls plain plastic plywood pouch power printed propeller pulley pump ratchet ready resistor
+ring roller sanded scooter sealed sensored set shaft silicone slow smooth socket soft sprocket stainless steel strip structural
+submerged tail teeth the three tinned to tool tube two tyre urethane v w water wheel wide with without wound x
 """
 
 

@@ -326,10 +326,10 @@ class PartsTest(DeskTestCase):
         self.assertFalse(self.drive.map.grab().isNull())
 
     def test_a_link_of_the_ribbon_opens_its_parts(self):
-        area, link = next((area, link) for area, link in self.window.ribbon.places if link.code == "pack")
+        area, link = next((area, link) for area, link in self.window.ribbon.places if link.code == "motor")
         self.click(self.window.ribbon, area.center())
         self.assertIs(self.drive.side.currentWidget(), self.drive.parts)
-        self.assertEqual(link.name, "Pack")
+        self.assertEqual(link.name, "Motors")
 
     def test_the_picker_searches_and_takes(self):
         from wattagon.desk.picker import PartPicker

@@ -76,6 +76,8 @@ class CopyTest(DeskTestCase):
             self.window.show_bench(entry.code)
             if entry.code == "ride":
                 self.wait_until(lambda: self.window.bench("ride").book.current is not None, 60.0)
+            if entry.code == "wiring":
+                self.wait_until(lambda: self.window.bench("wiring").found is not None, 60.0)
             clipboard.clear()
             QTest.keyClick(self.window, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
             image = clipboard.image()
@@ -153,7 +155,9 @@ class ReaderTest(DeskTestCase):
             if entry.code == "ride":
                 self.wait_until(lambda: self.window.bench("ride").book.current is not None, 60.0)
             if entry.code == "finder":
-                self.wait_until(lambda: self.window.bench("finder").book.outset is not None, 30.0)
+                self.wait_until(lambda: self.window.bench("finder").book.outset is not None, 60.0)
+            if entry.code == "wiring":
+                self.wait_until(lambda: self.window.bench("wiring").found is not None, 60.0)
             self.app.processEvents()
             for view in self.painted():
                 if not view.isVisible():

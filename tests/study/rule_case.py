@@ -98,3 +98,26 @@ class RuleCase(unittest.TestCase):
 
 
 __all__ = ["BIKE", "BOARD", "KART", "STOCK", "RuleCase", "all_of", "case", "changed", "known", "replace", "study"]
+
+
+class SidesCase(unittest.TestCase):
+    """Rules of a slow study on both sides of their bound; `verdicts` hands the findings of a rule by the end of their code."""
+
+    def verdicts(self, design: Design, code: str) -> dict[str, Finding]:
+        raise NotImplementedError  # by the tests of one study
+
+    def status(self, design: Design, code: str, key: str | None = None) -> Status:
+        found = self.verdicts(design, code)
+        self.assertTrue(found, code)
+        return found[key or code].status
+
+    def sides(
+        self,
+        code: str,
+        good: Design,
+        bad: Design,
+        key: str | None = None,
+        wanted: tuple[Status, Status] = (Status.CLEAR, Status.OVER),
+    ) -> None:
+        self.assertIs(self.status(good, code, key), wanted[0])
+        self.assertIs(self.status(bad, code, key), wanted[1])

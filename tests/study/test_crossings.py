@@ -13,11 +13,10 @@ from wattagon.design.boats import BOATS, new_boat
 from wattagon.design.parts import PropellerPart
 from wattagon.design.paths import put
 from wattagon.design.quantity import Quantity
-from wattagon.design.tree import Course, CourseLeg, Goal, GoalKind, VehicleKind
+from wattagon.design.tree import WINDOW, Course, CourseLeg, Goal, GoalKind, VehicleKind
 from wattagon.errors import InputError
 from wattagon.physics.point import steady_range_m
 from wattagon.physics.ride.names import Col, End, Stat, Sum
-from wattagon.study.drive.goals import USABLE_WINDOW
 from wattagon.study.drive.study import study_drive
 from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
@@ -56,9 +55,9 @@ class CrossingTest(unittest.TestCase):
                 self.assertAlmostEqual(done.run.stat(Stat.SPEED) / top, 1.0, delta=0.04, msg=f"{k} {design.vehicle.kind}")
 
     def test_a_pace_held_is_the_steady_range(self):
-        done = ride(GARGANEY, STOCK, Ask(run="hold-speed", start_charge=USABLE_WINDOW[0]))
+        done = ride(GARGANEY, STOCK, Ask(run="hold-speed", start_charge=WINDOW[0]))
         resolved = resolve(GARGANEY, STOCK)
-        top, bottom = USABLE_WINDOW
+        top, bottom = WINDOW
         steady = float(steady_range_m(resolved.train, resolved.load, speed_m_s=1.5, top=top, bottom=bottom))
         self.assertIs(done.run.end, End.EMPTY)
         self.assertAlmostEqual(done.distance_m / steady, 1.0, delta=0.01)
@@ -86,7 +85,7 @@ class CrossingTest(unittest.TestCase):
         self.assertAlmostEqual(float(over_ground[len(over_ground) // 4]), 0.9, delta=0.01)
         self.assertAlmostEqual(float(over_ground[-5]), 2.1, delta=0.01)
         reached = study_drive(against, STOCK).goals[0].reached
-        whole = ride(still, STOCK, Ask(run="hold-speed", start_charge=USABLE_WINDOW[0])).distance_m
+        whole = ride(still, STOCK, Ask(run="hold-speed", start_charge=WINDOW[0])).distance_m
         self.assertAlmostEqual(reached, whole * (1.5**2 - 0.6**2) / (2.0 * 1.5**2), delta=0.01 * reached)
 
     def test_a_current_faster_than_the_boat_is_never_crossed(self):

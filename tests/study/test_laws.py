@@ -318,7 +318,11 @@ class ClimbTest(RuleCase):
     def test_a_course_tells_minutes_in_the_taper_and_which_climb(self):
         way = self.course((300, 0.0, 5.0), (1700, 0.115, 4.0), (300, 0.0, 5.0))
         tapered = changed(
-            BOARD, brief__courses=(way,), variant__controller__motor_taper_start_c=60.0, variant__controller__motor_taper_end_c=90.0
+            BOARD,
+            variant__wiring=None,
+            brief__courses=(way,),
+            variant__controller__motor_taper_start_c=60.0,
+            variant__controller__motor_taper_end_c=90.0,
         )
         course = lambda design: judged(case(design), f"ride.course.{design.brief.courses[0].id}")
         found = course(tapered)

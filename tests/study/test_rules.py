@@ -19,7 +19,7 @@ from wattagon.study.findings.status import Status
 from wattagon.study.say import plain
 
 STOCK = catalogue.load()
-SOUND = file.read(DEMO / "dunlin.json").design  # variant B
+SOUND = put(put(file.read(DEMO / "dunlin.json").design, "variant.battery", None), "variant.wiring", None)  # variant B, its parts alone
 KART = file.read(DEMO / "corncrake.json").design
 
 

@@ -98,6 +98,15 @@ DIMENSIONS: dict[str, Dimension] = {
         metric=Unit("µH", 1e6, pint="microhenry"),
         aliases={"µh": "microhenry", "uh": "microhenry", "mh": "millihenry"},
     ),
+    "capacitance": Dimension(
+        si="F",
+        library="farad",
+        metric=Unit("mF", 1e3, pint="millifarad"),
+        aliases={"mf": "millifarad", "µf": "microfarad", "uf": "microfarad"},
+    ),
+    "section": Dimension(
+        si="m2", library="m**2", metric=Unit("mm²", 1e6, pint="mm**2"), aliases={"mm²": "mm**2", "mm2": "mm**2", "sqmm": "mm**2"}
+    ),
     "power": Dimension(si="W", library="W", metric=Unit("W")),
     "energy": Dimension(si="Wh", library="W*hour", metric=Unit("Wh", pint="W*hour"), aliases={"wh": "W*hour", "kwh": "kW*hour"}),
     "capacity": Dimension(si="Ah", library="A*hour", metric=Unit("Ah", pint="A*hour"), aliases={"ah": "A*hour", "mah": "mA*hour"}),

@@ -6,10 +6,11 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, Protocol
 
-from PySide6.QtCore import QRectF, QSize, Signal
+from PySide6.QtCore import QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QWidget
+from PySide6.QtWidgets import QLayout, QSplitter, QVBoxLayout, QWidget
 
+from wattagon.desk.fields import soft_line
 from wattagon.record import record
 
 
@@ -35,6 +36,21 @@ class Bench(QWidget):
     asked = Signal(str, str)  # another bench by its code, and what of it
     other_findings = Signal(object)  # (findings, head, note) of what is chosen here, or None for those of the design
     picture: Picture
+
+    def put_together(self, head: QLayout, drawn: QWidget, below: QWidget, sizes: tuple[int, int], hint: str) -> None:
+        """A headline, a drawing over what belongs to it with a bar between that can be dragged, and a line of its keys."""
+        split = QSplitter(Qt.Orientation.Vertical, childrenCollapsible=False, handleWidth=8)
+        split.addWidget(drawn)
+        split.addWidget(below)
+        split.setStretchFactor(0, 5)
+        split.setStretchFactor(1, 3)
+        split.setSizes(list(sizes))
+        layout = QVBoxLayout(self)
+        layout.setContentsMargins(6, 2, 6, 4)
+        layout.setSpacing(3)
+        layout.addLayout(head)
+        layout.addWidget(split, 1)
+        layout.addWidget(soft_line(hint, 12))
 
     def focus_first(self) -> None:
         """Take the keys where work begins."""

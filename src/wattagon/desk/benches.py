@@ -56,7 +56,7 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.drive.bench:DriveBench",
         actions="wattagon.desk.drive.actions",
         scenes="wattagon.desk.drive.scenes",
-        links=("pack", "controller", "motor", "reduction", "wheel", "shaft", "propeller"),
+        links=("controller", "motor", "reduction", "wheel", "shaft", "propeller"),
     ),
     Entry(
         code="finder",
@@ -90,6 +90,23 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.strength.bench:StrengthBench",
         actions="wattagon.desk.strength.actions",
         scenes="wattagon.desk.strength.scenes",
+    ),
+    Entry(
+        code="pack",
+        name="Pack",
+        group="Make",
+        widget="wattagon.desk.pack.bench:PackBench",
+        actions="wattagon.desk.pack.actions",
+        scenes="wattagon.desk.pack.scenes",
+        links=("pack",),
+    ),
+    Entry(
+        code="wiring",
+        name="Wiring",
+        group="Make",
+        widget="wattagon.desk.wiring.bench:WiringBench",
+        actions="wattagon.desk.wiring.actions",
+        scenes="wattagon.desk.wiring.scenes",
     ),
 )
 FIRST = "drive"  # where the window opens

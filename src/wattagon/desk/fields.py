@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtCore import QSignalBlocker, QSize, Qt
 from PySide6.QtGui import QFocusEvent, QKeyEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QComboBox, QLabel, QLineEdit, QSplitter, QWidget
+from PySide6.QtWidgets import QComboBox, QFrame, QLabel, QLineEdit, QScrollArea, QSplitter, QWidget
 
 from wattagon.design.paths import Edit, place
 from wattagon.design.quantity import Known, Quantity
@@ -58,6 +58,24 @@ def soft_line(words: str = "", size: int | None = None) -> ElidedLabel:
     if size is not None:
         label.setFont(font(size))
     return label
+
+
+def lines_of_text(name: str) -> QLabel:
+    """Small lines that wrap and may be copied."""
+    label = QLabel(wordWrap=True, objectName=name)
+    label.setFont(font(12))
+    label.setAlignment(Qt.AlignmentFlag.AlignTop)
+    label.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+    return label
+
+
+def scrolled(widget: QWidget | None = None) -> QScrollArea:
+    """An area without a frame that scrolls upright only."""
+    area = QScrollArea(widgetResizable=True, frameShape=QFrame.Shape.NoFrame)
+    area.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+    if widget is not None:
+        area.setWidget(widget)
+    return area
 
 
 def beside(left: QWidget, right: QWidget, *, stretch: tuple[int, int], widths: tuple[int, int]) -> QSplitter:

@@ -448,4 +448,6 @@ class FindingsPanel(QWidget):
             self._note.setText("")
             return
         n = len(study.assumptions)
-        self._note.setText(f"{n} of {len(study.resolved.inputs)} inputs assumed. Wiring is not checked here.")
+        told = study.resolved.variant.wiring is not None
+        wiring = "" if told else " Wiring is not told, so it is not checked."
+        self._note.setText(f"{n} of {len(study.resolved.inputs)} inputs assumed.{wiring}")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Any
 
 from PySide6.QtCore import QEvent, QObject, Qt
@@ -20,7 +21,8 @@ from PySide6.QtWidgets import (
 )
 
 from wattagon.design import codec
-from wattagon.design.parts import Part
+from wattagon.design.parts import CellPart, Part
+from wattagon.design.paths import Edit
 from wattagon.desk.passing import ask
 from wattagon.desk.session import Session
 from wattagon.exchange import units
@@ -149,3 +151,20 @@ def pick(session: Session, kind: type[Part], current: str, parent: QWidget, keep
     if ask(dialog) != QDialog.DialogCode.Accepted:
         return None
     return session.stock.rows(kind).get(dialog.chosen)
+
+
+def pick_cell(session: Session, parent: QWidget) -> None:
+    """Another cell or ready pack for the pack in front, in whole bricks of it near what there is."""
+    choice = session.design.variant().pack
+    part = pick(session, CellPart, choice.part, parent)
+    if not isinstance(part, CellPart) or part.id == choice.part:
+        return
+    s, p = part.brick_series, part.brick_parallel
+    changed = replace(
+        choice,
+        part=part.id,
+        series=max(1, round(choice.series / s)) * s,
+        parallel=max(1, round(choice.parallel / p)) * p,
+        overrides={},
+    )
+    session.try_apply(Edit(label=f"Pack of {part.name}", changes=(("variant.pack", changed),)))

@@ -11,6 +11,7 @@ from wattagon.desk.work import Worker
 from wattagon.study.studies import FIRST, STUDIES, Pace, Study, Task, loaded, wakes
 
 Cancelled = Callable[[], bool]
+SEEN_MS = 150  # of rest for a study whose bench is in view
 
 
 class _Slot(QObject):
@@ -79,13 +80,19 @@ class Schedule(QObject):
             if wakes(slot.study, paths):
                 slot.cancel()
                 self.stale.add(code)
-                slot.timer.start()
+                slot.timer.start(slot.study.after_ms)
 
     def again(self, code: str) -> None:
         """Run one study anew."""
         self.stale.add(code)
         self._slots[code].cancel()
-        self._slots[code].timer.start()
+        self._slots[code].timer.start(self._slots[code].study.after_ms)
+
+    def hurry(self, code: str) -> None:
+        """Somebody looks at it: if it waits for the hand to rest, it waits no longer than that."""
+        timer = self._slots[code].timer
+        if timer.isActive() and timer.remainingTime() > SEEN_MS:
+            timer.start(SEEN_MS)
 
     def forget(self) -> None:
         """Another vehicle, or one that cannot be worked out: nothing that is kept says anything of it."""

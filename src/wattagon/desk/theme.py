@@ -135,6 +135,7 @@ def apply(app: QApplication, theme: Theme) -> None:
         palette.setColor(role, colour)
     for role in (roles.Text, roles.WindowText, roles.ButtonText):
         palette.setColor(QPalette.ColorGroup.Disabled, role, theme.soft)
+    app.setStyleSheet("")  # a sheet put over another takes ten times as long as one put on bare widgets
     app.setPalette(palette)
     app.setStyleSheet(_sheet(theme))
 

@@ -29,6 +29,11 @@ _CHARGE = np.linspace(0.0, 1.0, 21)
 CHARGE_LIMIT_V = {"lipo": 4.20, "nmc_energy": 4.20, "nmc_power": 4.20, "lfp": 3.65, "lead": 2.45}
 LABEL_V = {"lipo": 3.7, "nmc_energy": 3.6, "nmc_power": 3.6, "lfp": 3.2, "lead": 2.0}
 LOADED_CUTOFF_V = {"lipo": 3.2, "nmc_energy": 2.9, "nmc_power": 2.9, "lfp": 2.6, "lead": 1.75}
+ABSOLUTE_CUTOFF_V = {"lipo": 3.0, "nmc_energy": 2.5, "nmc_power": 2.5, "lfp": 2.0, "lead": 1.67}
+STORAGE_V = {"lipo": 3.825, "nmc_energy": 3.65, "nmc_power": 3.65, "lfp": 3.29, "lead": 2.14}  # lead is stored full
+CHARGE_C = {"lipo": 1.0, "nmc_energy": 0.4, "nmc_power": 1.0, "lfp": 0.75, "lead": 0.2}  # of its capacity an hour
+COLDEST_CHARGE_C = {"lipo": 0.0, "nmc_energy": 0.0, "nmc_power": 0.0, "lfp": 0.0, "lead": -15.0}
+DEAD_V = 2.0  # under it a lithium cell is finished
 CUTBACK_V = {"lipo": (3.4, 3.2), "nmc_energy": (3.2, 3.0), "nmc_power": (3.2, 3.0), "lfp": (2.9, 2.6), "lead": (1.85, 1.75)}
 RESISTANCE_TEMPERATURE_K = 2500.0  # B in R = R25 exp(B (1/T - 1/298.15)), typical 2000-3000
 

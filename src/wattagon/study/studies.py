@@ -66,6 +66,8 @@ _TOLD = (
     "variant.strength",
     "note",
 )
+# a drive or a ride is not moved by these
+_HELD = ("vehicle.name", "brief.currency", "brief.workshop", "variant.name", "variant.note", "variant.based_on", "variant.strength", "note")
 _ALL = ("vehicle", "brief", "variant", "active", "stock")
 STUDIES: tuple[Study, ...] = (
     Study(
@@ -110,6 +112,26 @@ STUDIES: tuple[Study, ...] = (
         run="wattagon.study.strength.rules:run",
         rules="wattagon.study.strength.rules:RULES",
         after_ms=450,
+    ),
+    Study(
+        code="pack",
+        pace=Pace.SLOW,
+        depends=_ALL,
+        but=(*_HELD, "variant.wiring.wires"),
+        run="wattagon.study.pack.rules:run",
+        rules="wattagon.study.pack.rules:RULES",
+        after_ms=720,
+        compiled=True,
+    ),
+    Study(
+        code="wiring",
+        pace=Pace.SLOW,
+        depends=_ALL,
+        but=_HELD,
+        run="wattagon.study.wiring.rules:run",
+        rules="wattagon.study.wiring.rules:RULES",
+        after_ms=750,
+        compiled=True,
     ),
     Study(
         code="ride",

@@ -24,7 +24,7 @@ from wattagon.study.findings.all import find
 from wattagon.study.findings.status import Status
 from wattagon.study.say import plain
 
-SEEDS = (45, 61, 124)  # of small stocks that hold a middle drive
+SEEDS = (80, 124, 156)
 MIDDLE = Wishes(schools=("middle",), climb_time=60.0)
 
 

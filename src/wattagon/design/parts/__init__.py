@@ -1,8 +1,13 @@
 """Kinds of part in the stock catalogue, a kind a file, a line each in the table.  Blank cells are None: unknown, not unlimited."""
 
+from wattagon.design.parts.board import BoardPart, ChargerPart, ResistorPart
+from wattagon.design.parts.cable import CablePart
 from wattagon.design.parts.carrier import CarrierPart
 from wattagon.design.parts.cell import CellPart
+from wattagon.design.parts.connector import ConnectorPart
+from wattagon.design.parts.contactor import ContactorPart
 from wattagon.design.parts.controller import ControllerPart
+from wattagon.design.parts.fuse import FusePart
 from wattagon.design.parts.hub import HubPart
 from wattagon.design.parts.idler import IdlerPart
 from wattagon.design.parts.loop import LoopPart
@@ -28,13 +33,26 @@ PART_KINDS: tuple[type[Part], ...] = (
     CarrierPart,
     IdlerPart,
     MaterialPart,
+    CablePart,
+    ConnectorPart,
+    FusePart,
+    ContactorPart,
+    BoardPart,
+    ChargerPart,
+    ResistorPart,
 )
 
 __all__ = [
     "PART_KINDS",
+    "BoardPart",
+    "CablePart",
     "CarrierPart",
     "CellPart",
+    "ChargerPart",
+    "ConnectorPart",
+    "ContactorPart",
     "ControllerPart",
+    "FusePart",
     "HubPart",
     "IdlerPart",
     "LoopPart",
@@ -43,6 +61,7 @@ __all__ = [
     "Part",
     "ProfilePart",
     "PropellerPart",
+    "ResistorPart",
     "ToothedPart",
     "WheelPart",
 ]

@@ -1,6 +1,7 @@
 """The design tree, a section a file.  Immutable; SI inside."""
 
 from wattagon.design.tree.aboard import BODIES, HELD, SIDES, Body
+from wattagon.design.tree.battery import WINDOW, Battery, BrickChoice, CellCheck, Charging, Links, LoadRow
 from wattagon.design.tree.brief import (
     AMOUNT_DIMENSION,
     GOAL_FIELDS,
@@ -41,6 +42,7 @@ from wattagon.design.tree.variant import (
     WheelChoice,
 )
 from wattagon.design.tree.vehicle import Vehicle, VehicleKind
+from wattagon.design.tree.wiring import Bank, BoxChoice, Piece, Wire, Wiring
 from wattagon.design.tree.workshop import Workshop
 
 __all__ = [
@@ -57,11 +59,18 @@ __all__ = [
     "SIDES",
     "STACK_KINDS",
     "USUAL",
+    "WINDOW",
     "WORST",
+    "Bank",
+    "Battery",
     "Body",
+    "BoxChoice",
+    "BrickChoice",
     "Brief",
     "BuildPart",
     "Carried",
+    "CellCheck",
+    "Charging",
     "Conditions",
     "ControllerChoice",
     "Cooling",
@@ -80,7 +89,9 @@ __all__ = [
     "Incident",
     "Joint",
     "Layout",
+    "Links",
     "LoadCase",
+    "LoadRow",
     "Mode",
     "MotorChoice",
     "Obstacle",
@@ -88,6 +99,7 @@ __all__ = [
     "OpenWaterRow",
     "PackChoice",
     "Picture",
+    "Piece",
     "Pinned",
     "Place",
     "Proof",
@@ -106,6 +118,8 @@ __all__ = [
     "Vehicle",
     "VehicleKind",
     "WheelChoice",
+    "Wire",
+    "Wiring",
     "Workshop",
     "check_id",
 ]

@@ -8,9 +8,11 @@ from enum import StrEnum
 
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.quantity import Quantity, spec
+from wattagon.design.tree.battery import Battery
 from wattagon.design.tree.ids import Extra, check_id, no_extra
 from wattagon.design.tree.layout import Layout
 from wattagon.design.tree.strength import Strength
+from wattagon.design.tree.wiring import Wiring
 from wattagon.errors import InputError
 from wattagon.record import record
 
@@ -298,6 +300,8 @@ class Variant:
     propeller: PropellerChoice | None = None
     layout: Layout | None = None  # where it stands on the vehicle; empty: proposed
     strength: Strength | None = None  # how it is held together; empty: typical
+    battery: Battery | None = None  # bricks, school, window, charging, checks; empty: typical
+    wiring: Wiring | None = None  # what carries its current; empty: proposed
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

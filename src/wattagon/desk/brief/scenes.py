@@ -26,7 +26,6 @@ def _tab(name: str, case: str = "") -> Any:
 
 
 SCENES = (
-    Scene(name="brief-loads", vehicle="Bittern", variant="A", play=_tab("cases", "counter")),
     Scene(name="brief-history-dark", vehicle="Bittern", variant="A", theme="dark", play=_tab("history")),
     Scene(name="brief", vehicle="Dunlin", variant="B", play=_at(9.0)),
     Scene(name="brief-boat", vehicle="Garganey", variant="C", units="nautical", play=_at(1.9)),

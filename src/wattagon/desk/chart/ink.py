@@ -24,6 +24,13 @@ def _corners(rect: QRectF) -> tuple[float, float, float, float]:
     return cast("tuple[float, float, float, float]", rect.getCoords())
 
 
+def frame(p: QPainter, theme: Theme, rect: QRectF) -> None:
+    """The line round a drawing that has the keys."""
+    p.setPen(pen(theme.electrical, 1.5))
+    p.setBrush(Qt.BrushStyle.NoBrush)
+    p.drawRect(rect.adjusted(0.5, 0.5, -1, -1))
+
+
 def polygon(points: NDArray[np.float64]) -> QPolygonF:
     """A QPolygonF filled through a view of its memory; a list of points takes fifty times as long."""
     made = QPolygonF()
@@ -150,6 +157,13 @@ def put_text(painter: QPainter, x: float, baseline: float, text: str, face: QFon
 def put_right(painter: QPainter, right: float, baseline: float, text: str, face: QFont) -> None:
     """The same with its right end at a point."""
     put_text(painter, right - text_width(text, face), baseline, text, face)
+
+
+def say_instead(painter: QPainter, theme: Theme, rect: QRectF, words: str) -> None:
+    """What is wrong or to come, in the middle of an empty picture."""
+    painter.setFont(font(14))
+    painter.setPen(theme.soft)
+    painter.drawText(rect.adjusted(40, 0, -40, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, words)
 
 
 def box(painter: QPainter, x: float, y: float, width: float, height: float, ground: QColor | None, edge: QColor) -> None:

@@ -27,7 +27,7 @@ from wattagon.design.tree import Gears, ReductionKind, StageChoice, Variant, Whe
 from wattagon.desk.drive.propeller_parts import pick_carrier, pick_propeller, propeller_section
 from wattagon.desk.fields import ChoiceField, ValueField
 from wattagon.desk.passing import swap_contents
-from wattagon.desk.picker import pick
+from wattagon.desk.picker import pick, pick_cell
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 from wattagon.errors import PathError, WattagonError
@@ -468,14 +468,7 @@ class PartsPanel(QScrollArea):
             self._session.try_apply(Edit(label=part.name, changes=(("variant.controller", replace(choice, part=part.id, overrides={})),)))
 
     def pick_cell(self) -> None:
-        choice = self._session.design.variant().pack
-        part = pick(self._session, CellPart, choice.part, self)
-        if part is None or part.id == choice.part:
-            return
-        s, p = getattr(part, "brick_series", 1), getattr(part, "brick_parallel", 1)
-        series, parallel = max(1, round(choice.series / s)) * s, max(1, round(choice.parallel / p)) * p
-        changed = replace(choice, part=part.id, series=series, parallel=parallel, overrides={})
-        self._session.try_apply(Edit(label=f"Pack of {part.name}", changes=(("variant.pack", changed),)))
+        pick_cell(self._session, self)
 
     def pick_wheel(self) -> None:
         choice = self._session.design.variant().wheel

@@ -8,7 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QKeyEvent, QLinearGradient, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from wattagon.desk.chart.ink import elided, pen, put_right, put_text, text_width
+from wattagon.desk.chart.ink import elided, frame, pen, put_right, put_text, say_instead, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
@@ -90,9 +90,7 @@ class LoadPath(QWidget):
         p.fillRect(rect, theme.panel)
         self._rows, self._values = [], []
         if self.found is None:
-            p.setFont(font(14))
-            p.setPen(theme.soft)
-            p.drawText(rect.adjusted(40, 0, -40, 0), Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextWordWrap, self.problem)
+            say_instead(p, theme, rect, self.problem)
             return
         still = [one for one in self.found.elements if not math.isfinite(one.fails_at_nm)]
         foot = FOOT_PX + (SHORT_PX + ROW_PX * len(still) if still else 0.0)
@@ -123,9 +121,7 @@ class LoadPath(QWidget):
                 p, theme, QRectF(rect.left(), area.bottom() + FOOT_PX, rect.width(), rect.bottom() - area.bottom() - FOOT_PX), area, still
             )
         if self.hasFocus():
-            p.setPen(pen(theme.electrical, 1.5))
-            p.setBrush(Qt.BrushStyle.NoBrush)
-            p.drawRect(rect.adjusted(0.5, 0.5, -1, -1))
+            frame(p, theme, rect)
 
     def _ends(self) -> tuple[float, float]:
         assert self.found is not None

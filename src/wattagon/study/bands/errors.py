@@ -76,6 +76,9 @@ SPREADS: dict[str, Spread] = {
     "cell_r0_ohm": Spread(0.05, 0.20, 0.30),
     "cell_r1_ohm": Spread(0.10, 0.30, 0.40),
     "wiring_ohm": Spread(0.05, 0.20, 0.40),
+    "phase_ohm": Spread(0.05, 0.20, 0.40),
+    "capacity": Spread(0.02, 0.05, 0.08),  # of bricks that are told
+    "resistance": Spread(0.05, 0.20, 0.30),
     # boats; what the shape of a propeller and the friction of a hull leave open is in factors on them, each with its own tolerance
     "waterline_length": _LENGTH,
     "waterline_beam": _LENGTH,

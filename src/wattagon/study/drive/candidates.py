@@ -66,7 +66,12 @@ def set_amps(design: Design, name: str, limit_a: float) -> tuple[Edit, ...]:
     to = max(1.0, step * math.floor(limit_a / step + 1e-9))
     if abs(to - now) < 1e-9:
         return ()
-    label = {"motor_current_a": "Motor amps", "pack_current_a": "Pack amps", "regen_motor_current_a": "Braking motor amps"}[name]
+    label = {
+        "motor_current_a": "Motor amps",
+        "pack_current_a": "Pack amps",
+        "regen_motor_current_a": "Braking motor amps",
+        "regen_pack_current_a": "Braking pack amps",
+    }[name]
     return (Edit(label=f"{label} {now:g} to {to:g} A", changes=((f"variant.controller.{name}", to),)),)
 
 

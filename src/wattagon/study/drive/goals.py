@@ -25,7 +25,6 @@ from wattagon.study.findings.status import Status
 from wattagon.study.resolve import Rating, Resolved
 from wattagon.study.resolve.boat import DOCK_DEDUCTION
 
-USABLE_WINDOW = (0.95, 0.15)  # of charge, for range; the usual conservative window
 EDGE_POINTS = SPRINT_POINTS  # along an edge: one of them may be that of a sprint
 TIGHT = 0.05  # a goal met by less than this share is tight
 LESS = {kind for kind, facts in GOALS.items() if facts.less}
@@ -77,7 +76,14 @@ def _key(resolved: Resolved) -> tuple[object, ...]:
     """Designs of equal key can be stacked into one record."""
     train = resolved.train
     lines = len(train.reduction.between_slope)
-    return (train.motor.brushed, train.pack.chemistry, resolved.load.stacks_with, lines, bool(np.isinf(train.motor.saturation_a)))
+    return (
+        train.motor.brushed,
+        train.pack.chemistry,
+        resolved.window,
+        resolved.load.stacks_with,
+        lines,
+        bool(np.isinf(train.motor.saturation_a)),
+    )
 
 
 def group(designs: Sequence[Resolved]) -> list[tuple[list[int], Powertrain, Load]]:
@@ -193,12 +199,12 @@ def _others(
             speed = np.broadcast_to(np.asarray(shaft / load.shaft_speed_rad_s(1.0, 0.0), dtype=float), (len(rows), 1))
             found = load.shaft_torque_nm(speed, edge(train, load, speed, emf, air_c=air).drive_n)
         elif goal.kind in (GoalKind.RANGE, GoalKind.DAY_COST):  # of the latter the distance, for now
-            top, bottom = USABLE_WINDOW
+            top, bottom = batch[0].window
             found = steady_range_m(train, load, speed_m_s=goal.speed or 1.0, top=top, bottom=bottom, headwind_m_s=wind)
             along = column([one.current_m_s for one in batch])
             found = found * np.maximum(1.0 - np.asarray(along) / (goal.speed or 1.0), 0.0)  # over ground
         elif goal.kind is GoalKind.THERE_AND_BACK:
-            top, bottom = USABLE_WINDOW
+            top, bottom = batch[0].window
             pace, stream = goal.speed or 1.0, goal.current or 0.0
             found = steady_range_m(train, load, speed_m_s=pace, top=top, bottom=bottom, headwind_m_s=wind)
             # through the water the way is longer by the time that the current takes: D/(V - u) + D/(V + u) at V
@@ -242,7 +248,7 @@ def day_cost(design: Resolved, distance_m: float, range_m: float) -> float:
     if not range_m > 0.0:
         return np.inf
     pack = design.train.pack
-    top, bottom = USABLE_WINDOW
+    top, bottom = design.window
     full = distance_m / range_m * (top - bottom)  # equivalent full cycles
     joules = full * 3600.0 * float(pack.capacity_ah) * float(np.mean(pack.emf_v(np.linspace(bottom, top, 9))))
     return joules / 3.6e6 / CHARGER_EFFICIENCY * design.energy_price + full * design.pack_price / CYCLES[pack.chemistry]

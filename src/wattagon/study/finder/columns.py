@@ -97,7 +97,8 @@ CONTROLLER = (
     C_BRUSHED,
     C_LASTING,
 ) = range(14)
-PACK = ("full_v", "burst_a", "ah", "ohm_burst", "ohm_steady", "mass", "price", "cut_start", "cut_end", "cell")
+# window_ah: of the charge that the design uses
+PACK = ("full_v", "burst_a", "window_ah", "ohm_burst", "ohm_steady", "mass", "price", "cut_start", "cut_end", "cell")
 P_FULL, P_BURST, P_AH, P_OHM, P_STEADY, P_MASS, P_PRICE, P_CUT_START, P_CUT_END, P_CELL = range(10)
 # one stage; what a second stage adds follows from the same row
 # capacity: torque at the motor's shaft that it bears for seconds; lasting: for good

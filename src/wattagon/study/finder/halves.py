@@ -115,7 +115,7 @@ def out_of_reach(t, mo, co, pa, p, ci, road, n, cost, mass, kind, drop):
                 return True
         elif of == RANGE:
             force = load_n(road, all_up, v, 0.0) / t.kinds[kind, 0]  # all losses left out but those of the stages
-            if force > 0.0 and 0.8 * 3600.0 * pa[P_AH] * t.means[p] / force < target:
+            if force > 0.0 and 3600.0 * pa[P_AH] * t.means[p] / force < target:
                 return True
         elif of <= START:
             if of != START and load_n(road, all_up, v, grade) * v > t.emf[p, 0] * min(pa[P_BURST], n * co[C_PACK]):
@@ -256,7 +256,7 @@ def stretch_out(t, mo, co, pa, p, road, n, ceiling, battery, all_up, kind, drop,
                     square = left * left - 4.0 * pa[P_STEADY] * power
                     if square >= 0.0:
                         total += v / (power / (0.5 * (left + math.sqrt(square))) + n * co[C_SWITCHING] * current)
-                if total * 0.8 / t.range_emf.shape[1] * 3600.0 * pa[P_AH] < target * (1.0 - 1e-9):
+                if total / t.range_emf.shape[1] * 3600.0 * pa[P_AH] < target * (1.0 - 1e-9):
                     return True
             elif of == SPRINT:
                 at = t.emf[p, int(row[G_CHARGE])]

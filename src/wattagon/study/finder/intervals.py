@@ -109,7 +109,7 @@ def range_interval(mo, co, pa, emf_mean, n, road, mass, v, eff, target, low, hig
     if force <= 0.0:
         return low, high
     radius = road[W_RADIUS]
-    most = v * 0.8 * 3600.0 * pa[P_AH] * emf_mean / target
+    most = v * 3600.0 * pa[P_AH] * emf_mean / target
     low, high = math.log(low), math.log(high)
     a, b = low, high
     at, best = low, 1e30

@@ -178,7 +178,7 @@ def too_far(t, pa, p, road, all_up):
     for g in range(t.goals.shape[0]):
         if int(t.goals[g, G_KIND]) == RANGE:
             force = load_n(road, all_up, t.goals[g, G_SPEED], 0.0)
-            if force > 0.0 and 0.8 * 3600.0 * pa[P_AH] * t.means[p] / force < t.goals[g, G_TARGET]:
+            if force > 0.0 and 3600.0 * pa[P_AH] * t.means[p] / force < t.goals[g, G_TARGET]:
                 return True
     return False
 

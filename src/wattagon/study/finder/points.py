@@ -246,7 +246,7 @@ def range_m(mo, co, pa, emf_steps, n, ceiling, battery, road, mass, red, v, enou
     current = (force * road[W_RADIUS] / (n * red[R_RATIO] * red[R_EFF]) + red[R_DRAG]) / mo[M_K] + mo[M_A] + mo[M_B] * w
     in_phase = mo[M_K] * w + (mo[M_OHM] + co[C_BRIDGE]) * current + mo[M_BRUSH]
     power = n * (current * in_phase + co[C_IDLE])
-    scale = 0.8 / emf_steps.size * 3600.0 * pa[P_AH]
+    scale = 3600.0 / emf_steps.size * pa[P_AH]
     total = 0.0
     for limited in range(2):
         total = 0.0

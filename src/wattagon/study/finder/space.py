@@ -33,12 +33,24 @@ from wattagon.design.tree import (
 from wattagon.errors import InputError
 from wattagon.physics.pack import CUTBACK_V, rest_volts
 from wattagon.record import record
-from wattagon.study.drive.goals import USABLE_WINDOW, speed_queries
+from wattagon.study.drive.goals import speed_queries
 from wattagon.study.drive.levers import amp_step
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.stages import Stages, make_stages
 from wattagon.study.finder.wishes import Wishes
-from wattagon.study.resolve import Reader, carried_kg, controller_of, driven_cases, heat_of, motor_of, pack_mass_kg, pack_of, resolve
+from wattagon.study.resolve import (
+    Reader,
+    as_found,
+    carried_kg,
+    controller_of,
+    driven_cases,
+    heat_of,
+    motor_of,
+    pack_mass_kg,
+    pack_of,
+    resolve,
+    window_of,
+)
 
 LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
 MOST_PARALLEL, LEAST_SERIES, MOST_SERIES = 12, 3, 30
@@ -114,8 +126,8 @@ def as_searched(design: Design) -> Design:
     heaviest = max(counted, key=lambda case: carried_kg(design, case))
     case = "" if heaviest == USUAL else heaviest
     variant = design.variant()
-    if variant.gears is not None:  # what is found goes through them by its own row
-        plain = replace(variant, gears=None)
+    plain = as_found(replace(variant, gears=None))  # what is found goes through gears by its own row
+    if plain != variant:
         design = replace(design, variants=tuple(plain if one is variant else one for one in design.variants))
     if goals == brief.goals and not brief.mode and brief.case == case:
         return design
@@ -317,7 +329,7 @@ def _packs(
     design: Design, stock: Catalogue, owned: dict[str, int], wanted: Callable[[Part], bool], charges: tuple[float, ...]
 ) -> tuple[tuple[PackChoice, ...], Table, Table, Table, NDArray[np.float64]]:
     """Every brick count up to MOST_SERIES in series and MOST_PARALLEL strings, by price; lasting amps last."""
-    top, bottom = USABLE_WINDOW
+    top, bottom = window_of(design.variant())
     steps = bottom + (top - bottom) * (np.arange(RANGE_STEPS) + 0.5) / RANGE_STEPS
     wiring, read = design.variant().pack.wiring_ohm, Reader(False)
     places = {part_id: k for k, part_id in enumerate(stock.rows(CellPart))}
@@ -342,7 +354,7 @@ def _packs(
         values = (
             pack.full_v,
             np.minimum(pack.burst_a, 1e9),
-            pack.capacity_ah,
+            pack.capacity_ah * (top - bottom),
             pack.burst_ohm,
             pack.steady_ohm,
             bricks * part.mass_kg * extra,

@@ -84,7 +84,7 @@ def way_m(mo, co, pa, emf_steps, n, ceiling, battery, w, torque, v, ratio, eff, 
     current = (torque / (n * ratio * eff) + drag) / mo[M_K] + mo[M_A] + mo[M_B] * turning
     in_phase = mo[M_K] * turning + (mo[M_OHM] + co[C_BRIDGE]) * current + mo[M_BRUSH]
     power = n * (current * in_phase + co[C_IDLE])
-    scale = 0.8 / emf_steps.size * 3600.0 * pa[P_AH]
+    scale = 3600.0 / emf_steps.size * pa[P_AH]
     total = 0.0
     for i in range(emf_steps.size):
         emf = emf_steps[i]

@@ -34,7 +34,7 @@ from wattagon.record import record
 from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, Row, Table, owned_parts, part_tables, power_limit_w, settings, usable_parts
 from wattagon.study.finder.wishes import Wishes, beaten_by
-from wattagon.study.resolve import CHARGE_STATES, resolve
+from wattagon.study.resolve import CHARGE_STATES, as_found, resolve
 from wattagon.study.resolve.bill import bill_of_parts
 from wattagon.study.resolve.boat import DOCK_DEDUCTION, WET, propeller_depth_m, resistance_of, screw_fitted, water_of
 from wattagon.study.resolve.reader import Reader
@@ -161,9 +161,11 @@ def demands_of(design: Design, wishes: Wishes) -> tuple[Demand, ...]:
 def as_searched(design: Design) -> Design:
     """Only with the goals that a search of boats can ask for, and with cans sealed in: what the water takes of them is not searched."""
     goals = tuple(goal for goal in design.brief.goals if goal.kind in SEARCHED and not goal.mode)
-    base = design.variant()
+    own = design.variant()
+    base = as_found(own)
     if base.propeller is not None and base.propeller.flooded:
         base = replace(base, propeller=replace(base.propeller, flooded=False))
+    if base is not own:
         design = replace(design, variants=tuple(base if v.id == base.id else v for v in design.variants))
     return replace(design, brief=replace(design.brief, goals=goals, mode=""))
 

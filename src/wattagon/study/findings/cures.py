@@ -62,7 +62,7 @@ def with_cures(
             return finding
         try:
             changed = apply(case.design, edit)
-            other = Case(changed, case.stock, study_drive(changed, case.stock), case.say)
+            other = Case(changed, case.stock, study_drive(changed, case.stock), case.say, tried_on=case)
             goals = other.study.goals
             worse = None if throws_over(before, goals) else made_worse(other, was, rules)
             if worse is None:

@@ -27,8 +27,9 @@ class Case:
     The inputs of every study that was asked go into one bag, so that a finding can tell how all it rests on is known.
     """
 
-    def __init__(self, design: Design, stock: Catalogue, study: DriveStudy, say: Say) -> None:
+    def __init__(self, design: Design, stock: Catalogue, study: DriveStudy, say: Say, *, tried_on: Case | None = None) -> None:
         self.design, self.stock, self.study, self.say = design, stock, study, say
+        self.tried_on = tried_on  # the case that a cure is tried on
         self._inputs: dict[str, Input] | None = None
         self._ends: dict[str, Known] = {}  # the weakest of all inputs whose path ends so
         self._made: dict[object, Any] = {}

@@ -13,6 +13,7 @@ from wattagon.design.tree import (
     StageChoice,
     Variant,
 )
+from wattagon.study.resolve.battery import brick_rows
 from wattagon.study.resolve.pack import bricks_of, pack_mass_kg
 
 
@@ -35,7 +36,7 @@ def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, in
     rows = [
         (motor.id, motor.name, motors, motor.mass_kg, motor.price),
         (controller.id, controller.name, motors, controller.mass_kg, controller.price),
-        (cell.id, cell.name, bricks, pack_mass_kg(variant.pack, cell) / bricks, cell.price),
+        *(brick_rows(variant, stock) or [(cell.id, cell.name, bricks, pack_mass_kg(variant.pack, cell) / bricks, cell.price)]),
     ]
     for stage in variant.stages:
         rows += stage_parts(stage, motors, stock)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from dataclasses import field, replace
 from typing import Any, TypeAlias, TypeVar, cast
@@ -11,6 +12,7 @@ from wattagon.design.parts import CellPart, ControllerPart, MotorPart, WheelPart
 from wattagon.design.quantity import Known
 from wattagon.design.tree import (
     USUAL,
+    WINDOW,
     Design,
     GoalKind,
     Variant,
@@ -18,10 +20,13 @@ from wattagon.design.tree import (
 from wattagon.errors import InputError
 from wattagon.physics.controller import Controller
 from wattagon.physics.load import Load
+from wattagon.physics.motor import Motor
+from wattagon.physics.pack import Pack
 from wattagon.physics.powertrain import Powertrain
 from wattagon.physics.reduction import Stage, combine
 from wattagon.physics.road import Road
 from wattagon.record import record
+from wattagon.study.resolve.battery import brick_rows, bricks_told, with_bricks
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
 from wattagon.study.resolve.boat import Cans, Resistance, boat_of, in_water, propeller_of, seal_stage
 from wattagon.study.resolve.cases import stand_of
@@ -32,6 +37,7 @@ from wattagon.study.resolve.motor import heat_of, motor_of
 from wattagon.study.resolve.pack import bricks_of, pack_mass_kg, pack_of
 from wattagon.study.resolve.reader import Input, Reader
 from wattagon.study.resolve.stages import CHAIN_RATED, Rating, stage_ratings, stages_of
+from wattagon.study.resolve.wiring import pack_side_ohm, phase_ohm
 
 T = TypeVar("T")
 
@@ -75,9 +81,36 @@ class Resolved:
             raise InputError("vehicle.kind", "not on wheels", "a vehicle on wheels")
         return self.load
 
+    @property
+    def window(self) -> tuple[float, float]:
+        """(top, bottom) of the charge that is used."""
+        return window_of(self.variant)
+
     def emf_v(self, charge: float) -> float:
         """Rest voltage of the pack [V]."""
         return float(self.train.pack.emf_v(charge))
+
+
+def _as_wired(read: Reader, base: str, variant: Variant, stock: Catalogue, motor: Motor, pack: Pack) -> tuple[Motor, Pack]:
+    """Motor and pack with what told bricks and leads make of them.  A board that opens is a fault, not a limiter: it holds nothing back."""
+    told = bricks_told(variant, stock)
+    if variant.battery is not None and told is not None:
+        stated = variant.pack.protection_a
+        pack = with_bricks(read, base, pack, variant.battery, told, stated if stated is not None else math.inf)
+    strings = len(told.choices) if told is not None and told.assembly.strings else 1
+    ohm = pack_side_ohm(variant, stock, strings) if variant.pack.wiring_ohm.known is Known.ASSUMED else None
+    if ohm is not None:
+        pack = replace(pack, wiring_ohm=read.keep(f"{base}.pack.wiring_ohm", ohm, Known.COMPUTED, "resistance"))
+    leads = phase_ohm(variant, stock)
+    if leads > 0.0:
+        leads = read.keep(f"{base}.wiring.phase_ohm", leads, Known.COMPUTED, "resistance")
+        motor = replace(motor, resistance_ohm=float(motor.resistance_ohm) + leads)
+    return motor, pack
+
+
+def window_of(variant: Variant) -> tuple[float, float]:
+    """(top, bottom) of the charge that a variant uses."""
+    return variant.battery.window if variant.battery is not None else WINDOW
 
 
 def gear_in_view(design: Design, variant: Variant, stock: Catalogue) -> int:
@@ -147,6 +180,8 @@ def resolve(
     motor = once(motor_of, base, variant.motor, motor_part)
     heat = once(heat_of, base, variant.motor, motor_part)
     pack = once(pack_of, base, variant.pack, cell_part, conditions.pack_temperature)
+    if variant.battery is not None or variant.wiring is not None:
+        motor, pack = _as_wired(read, base, variant, stock, motor, pack)
     stages = once(stages_of, base, variant.stages, variant.wheel, wheel_part, vehicle, conditions)
     around_c, pump_w = air_c, 0.0
     if vehicle.kind.floats:
@@ -163,6 +198,9 @@ def resolve(
     read.keep("vehicle.axle_wheels", vehicle.axle_wheels, Known.STATED)
     train = Powertrain(motor=motor, count=float(count), controller=controller, pack=pack, reduction=reduction, heat=heat)
     pack_kg = pack_mass_kg(variant.pack, cell_part)
+    own_bricks = brick_rows(variant, stock)
+    if own_bricks is not None:
+        pack_kg = sum(count * kg for _, _, count, kg, _ in own_bricks)
     built = cell_part.brick_series * cell_part.brick_parallel == 1
     drive_kg, cost, full_price = mass_and_money(design, plain, stock)
     told_kg = pack_kg
@@ -201,7 +239,9 @@ def resolve(
         ratings=_ratings(variant, stages, count, stock),
         pack_kg=pack_kg,
         bare_kg=vehicle.empty_mass.value,
-        pack_price=bricks_of(variant.pack, cell_part) * cell_part.price,
+        pack_price=sum(count * price for _, _, count, _, price in own_bricks)
+        if own_bricks is not None
+        else bricks_of(variant.pack, cell_part) * cell_part.price,
         energy_price=design.brief.energy_price.value,
         unheld=controller,
         drive_mass_kg=drive_kg,

@@ -3,14 +3,17 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from dataclasses import replace
 
 from wattagon.design.kinds import KINDS
 from wattagon.design.quantity import Known
 from wattagon.design.tree import Design
 from wattagon.physics.ride.plant import Extras, Plant, Shifting, make_plant
+from wattagon.physics.wiring.box import inside_c
 from wattagon.study.drive.inputs import RAMP_DOWN_S, RAMP_UP_S
 from wattagon.study.resolve import Input, Resolved
+from wattagon.study.resolve.wiring import box_of
 
 BOOST_TAU_S = 20.0
 CONTROLLER_TAPER_C = (80.0, 100.0)
@@ -23,6 +26,7 @@ PACK_J_PER_KG_K = 1000.0
 PACK_LIMIT_C = 60.0
 RESISTOR_J_PER_KG_K = 500.0
 RESISTOR_W_PER_K_KG = 5.0
+BOX_W = 20.0  # at which the rise of a told box is taken; it grows a little slower than the watts
 SHIFT_PAUSE_S = 0.4  # without torque
 
 
@@ -70,7 +74,7 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
         ),
         controller_j_per_k=row("heat_j_per_k", part.heat_j_per_k, max(CONTROLLER_J_PER_KG_K * part.mass_kg, 20.0), "heat_capacity"),
         controller_k_per_w=row("to_air_k_per_w", part.to_air_k_per_w, AMPS_TIMES_K_PER_W / amps, "thermal_resistance"),
-        box_k_per_w=BOX_FILMS_M2K_PER_W / setting("box_area", 1.0, "area") if choice.box_area is not None else 0.0,
+        box_k_per_w=_box_k_per_w(design, resolved, setting),
         pack_kg=pack_kg,
         pack_j_per_kg_k=keep(f"{base}.pack.heat_j_per_kg_k", PACK_J_PER_KG_K, Known.ASSUMED),
         pack_w_per_k=keep(f"{base}.pack.to_air_w_per_k", PACK_FILM_W_PER_M2K * area, Known.ASSUMED),
@@ -88,6 +92,15 @@ def extras_of(design: Design, resolved: Resolved) -> tuple[Extras, dict[str, Inp
         sun_w_m2=conditions.sun.value,
     )
     return extras, inputs
+
+
+def _box_k_per_w(design: Design, resolved: Resolved, setting: Callable[[str, float, str], float]) -> float:
+    """Rise of the air in a closed box for a watt [K/W]: by the faces of one that the wiring tells, else by the films on its area."""
+    wiring = resolved.variant.wiring
+    if wiring is not None and wiring.box is not None:
+        box, air = box_of(wiring.box), resolved.day_c
+        return (inside_c(box, BOX_W, air) - air) / BOX_W
+    return BOX_FILMS_M2K_PER_W / setting("box_area", 1.0, "area") if resolved.variant.controller.box_area is not None else 0.0
 
 
 def shifting_of(resolved: Resolved, inputs: dict[str, Input]) -> Shifting | None:

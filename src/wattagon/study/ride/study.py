@@ -20,7 +20,6 @@ from wattagon.physics.ride.ride import Rider, Run, Start, simulate, steady_cells
 from wattagon.record import record
 from wattagon.study.drive.cases import gear_at, gears_of, in_gear
 from wattagon.study.drive.climbs import steepest
-from wattagon.study.drive.goals import USABLE_WINDOW
 from wattagon.study.resolve import Input, Resolved, resolve
 from wattagon.study.ride.inputs import plant_of
 from wattagon.study.say import Say
@@ -126,7 +125,7 @@ class Ride:
 
     @property
     def usable_wh(self) -> float:
-        top, bottom = USABLE_WINDOW
+        top, bottom = self.resolved.window
         return float(self.resolved.train.pack.chemical_wh(top, bottom))
 
     @property
@@ -303,7 +302,7 @@ def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None =
             bucket=last.stat(Stat.BUCKET),
             relaxed_v=last.stat(Stat.RELAXED_V),
         )
-    chemistry, bottom = resolved.train.pack.chemistry, USABLE_WINDOW[1]
+    chemistry, bottom = resolved.train.pack.chemistry, resolved.window[1]
     speed, grade = math.nan, 0.0
     legs: tuple[Leg, ...] = ()
     name = runs_of(design).get(ask.run, "")
@@ -393,7 +392,7 @@ def best_range(resolved: Resolved, *, rider_w: float = 0.0) -> tuple[float, floa
 
     Idle power makes the very slow paces worse again; closed form of `steady_range_m`, no ride.
     """
-    top, bottom = USABLE_WINDOW
+    top, bottom = resolved.window
     floats = not resolved.load.kinematic
     speeds = np.linspace(SLOWEST_M_S, 8.0, 94) if floats else np.linspace(WALK_M_S, 20.0, 94)
     metres = steady_range_m(

@@ -12,6 +12,7 @@ from wattagon.study.drive.rules.rests import CUTBACK, MOTOR
 from wattagon.study.drive.study import free_shaft_rad_s
 from wattagon.study.findings.rule import Case, Rule, Verdict, held_under, unknown
 from wattagon.study.findings.status import Status
+from wattagon.study.resolve import board_amps
 
 
 def pack_volts(case: Case) -> Verdict:
@@ -133,11 +134,14 @@ def pack_amps_cells(case: Case) -> Verdict:
     return Verdict(status=status, title=title, margin=margin, candidates=edits)
 
 
-def pack_amps_board(case: Case) -> Verdict:
+def pack_amps_board(case: Case) -> Verdict | None:
     """What all controllers may draw against the protection board."""
-    train, board = case.study.resolved.train, case.design.variant(case.study.resolved.variant.id).pack.protection_a
+    variant, train = case.study.resolved.variant, case.study.resolved.train
+    if variant.battery is not None and variant.battery.school == "none" and variant.pack.protection_a is None:
+        return None
+    board = board_amps(variant, case.stock)
     asked = float(train.count) * float(train.controller.battery_current_a)
-    if board is None:
+    if not math.isfinite(board):
         return unknown("No protection board stated")
     status, margin = held_under(asked, board, 0.10)
     title = f"Pack amps {case.say(asked, 'current')} in all, board {case.say(board, 'current')}"

@@ -225,6 +225,9 @@ def boost(case: Case) -> Verdict | None:
 
 def sealed_box(case: Case) -> Verdict | None:
     """A controller in a closed box, on the goal climb of a hot day."""
+    wiring = case.design.variant().wiring
+    if wiring is not None and wiring.box is not None:
+        return None  # told with its faces: the wiring's own rule has it
     if case.design.variant().controller.box_area is None:
         return None
     done = ride_of(case, Ask(run="hold-grade"), air_c=max(HOT_DAY_C, case.study.resolved.air_c))

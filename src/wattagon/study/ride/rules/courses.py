@@ -8,7 +8,6 @@ from wattagon.design.tree import Course, GoalKind
 from wattagon.physics.ride.names import Col, End, Stat
 from wattagon.physics.ride.plant import RIDE_INDEX
 from wattagon.study.drive import candidates as try_
-from wattagon.study.drive.goals import USABLE_WINDOW
 from wattagon.study.drive.words import Say
 from wattagon.study.findings.rule import Case, Verdict
 from wattagon.study.findings.status import Status
@@ -26,7 +25,7 @@ def courses(case: Case) -> list[tuple[str, Course]]:
 
 def ridden(case: Case, course: Course) -> Verdict:
     done = ride_of(case, Ask(run=course.id))
-    bottom = USABLE_WINDOW[1]
+    bottom = done.resolved.window[1]
     say = case.say
     used = case.design.brief.conditions.start_charge.value - done.run.stat(Stat.CHARGE)
     room = case.design.brief.conditions.start_charge.value - bottom

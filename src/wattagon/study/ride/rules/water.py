@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from wattagon.physics.ride.names import End, Stat
 from wattagon.study.drive import candidates as try_
-from wattagon.study.drive.goals import USABLE_WINDOW
 from wattagon.study.findings.rule import Case, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.ride.rules.rides import ride_of
@@ -19,7 +18,7 @@ def home(case: Case) -> Verdict:
     """Out along the current and home at the pace of the goal: what is left."""
     done = ride_of(case, Ask(run="there-and-back"))
     way, stream = goal_way(case.design)
-    say, begun, bottom = case.say, case.design.brief.conditions.start_charge.value, USABLE_WINDOW[1]
+    say, begun, bottom = case.say, case.design.brief.conditions.start_charge.value, done.resolved.window[1]
     room = max(begun - bottom, 1e-9)
     left = (done.run.stat(Stat.CHARGE) - bottom) / room
     water = "still water" if abs(stream) < 0.02 else f"a current of {say(abs(stream), 'speed')}"

@@ -1,0 +1,1 @@
+"""What carries the pack's current: copper, its warmth, contacts, fuses, capacitors, boxes, boards."""

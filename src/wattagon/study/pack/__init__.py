@@ -1,0 +1,1 @@
+"""The pack: bricks, volts against every rating, currents, schools, charging, cell checks."""
