@@ -23,6 +23,7 @@ from wattagon.desk.passing import swap_contents
 from wattagon.desk.picker import pick
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES
+from wattagon.desk.wiring.brake_curve import BrakeCurve
 from wattagon.desk.wiring.control_pane import ControlPane
 from wattagon.desk.wiring.pane import Pane
 from wattagon.desk.wiring.picture import load_of
@@ -257,10 +258,12 @@ class BusPane(Pane):
         super().__init__(session)
         self.words = lines_of_text("bus-words")
         self.form = scrolled()
+        self.brake = BrakeCurve(session)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 2)
         layout.addWidget(self.form, 2)
         layout.addWidget(scrolled(self.words), 3)
+        layout.addWidget(self.brake, 2)
         self._shown: object = None
 
     def show_path(self, found: WiringStudy | None, one: Held | None) -> None:
@@ -278,6 +281,7 @@ class BusPane(Pane):
             self._shown = shown
             self._build(wiring)
         self.words.setText("<br>".join(self._says(found)) if found is not None else "")
+        self.brake.show_brake(found.brake if found is not None else None)
 
     def _build(self, wiring: Wiring | None) -> None:
         page = QWidget()
@@ -359,10 +363,10 @@ class BusPane(Pane):
             lines.append(f"if the pack opens while braking it is there in {1e3 * bus.opens_s:.1f} ms")
         if found.brake is not None:
             one = found.brake
-            speeds = ", ".join(
-                f"{say(f, 'force')} at {say(v, 'speed')}" for v, f in list(zip(one.speeds_m_s, one.force_n, strict=True))[2::5]
+            lines.append(
+                f"<b>Resistor brake</b>: {say(max(one.force_n), 'force')} at most and nothing at rest; "
+                f"{say(one.repeated_c, 'temperature')} with a stop from {say(one.from_m_s, 'speed')} every 30 s"
             )
-            lines.append(f"<b>Resistor brake</b>: {speeds}; {say(one.repeated_c, 'temperature')} with a stop every 30 s; nothing at rest")
             lines.append(f"one stop: {one.stop.resistor_j / 1e3:.1f} kJ in the resistor, {one.stop.winding_j / 1e3:.1f} kJ in the windings")
         if found.box is not None:
             lines.append(f"<b>Box</b>: {say(found.box.watts, 'power')} bring its air to {say(found.box.inside_c, 'temperature')}")

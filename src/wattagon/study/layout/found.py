@@ -6,6 +6,7 @@ import math
 
 from wattagon.physics.clearance import Gap
 from wattagon.record import record
+from wattagon.study.findings.rule import Case
 from wattagon.study.findings.status import Status
 
 Ends = tuple[float, float, float, float]
@@ -52,3 +53,8 @@ def unknown(code: str, between: str, because: str) -> Found:
     """Not checked, and why."""
     nan = math.nan
     return Found(code=code, between=between, nominal=nan, worst=nan, likely=nan, wanted=0.0, status=Status.NOT_CHECKED, because=because)
+
+
+def measured(case: Case, metres: float) -> str:
+    """A distance no finer than a calliper reads it: tenths, and hundredths of a millimetre under one."""
+    return case.say(round(metres, 4 if abs(metres) >= 1e-3 else 5), "length")

@@ -17,7 +17,7 @@ from wattagon.study.findings.status import Status
 from wattagon.study.layout import rules_fit
 from wattagon.study.layout.aboard import with_body
 from wattagon.study.layout.edits import fitted_to, told, with_layout, with_stage
-from wattagon.study.layout.found import Found
+from wattagon.study.layout.found import Found, measured
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.stage import Running
 from wattagon.study.layout.study import LayoutStudy, study_layout
@@ -79,7 +79,7 @@ def loop(case: Case, run: Running) -> Verdict:
         fits = f"; it lies at {case.say(run.fitting_m, 'length')} between the middles" if math.isfinite(run.fitting_m) else ""
         return Verdict(
             status=Status.OVER,
-            title=f"{name} of {what} is {case.say(abs(off), 'length')} {wrong} for its place{fits}",
+            title=f"{name} of {what} is {measured(case, abs(off))} {wrong} for its place{fits}",
             margin=-abs(off) / FIT_M,
             candidates=lambda: (fitted_to(case.design, case.stock, run.position, run.loop),),
         )
@@ -166,24 +166,24 @@ def slots(case: Case, run: Running) -> Verdict | None:
         return None
     stage, name = told(found.layout, run.position), _name(case, run)
     need = run.slots.longest - run.slots.shortest
-    words = f"{case.say(run.slots.shortest, 'length')} to {case.say(run.slots.longest, 'length')}"
+    words = f"{measured(case, run.slots.shortest)} to {measured(case, run.slots.longest)}"
     if stage.take_up is TakeUp.NONE:
-        title = f"{name}: nothing takes up the {case.say(need, 'length')} from lifting it on to worn, {words}"
+        title = f"{name}: nothing takes up the {measured(case, need)} from lifting it on to worn, {words}"
         back = with_layout(case.design, with_stage(found.layout, run.position, replace(stage, take_up=TakeUp.SLOTS)), "Slots take it up")
         return Verdict(status=Status.OVER, title=title, margin=-1.0, candidates=lambda: (back,))
     if stage.take_up is TakeUp.IDLER:
         has = bool(stage.idlers)
-        by = f"its idler takes up {case.say(need, 'length')} of distance, {words}" if has else "no idler is there to take it up"
+        by = f"its idler takes up {measured(case, need)} of distance, {words}" if has else "no idler is there to take it up"
         title = f"{name}: {by}"
         return Verdict(status=Status.CLEAR if has else Status.OVER, title=title, margin=0.3 if has else -1.0)
     turned = stage.take_up is TakeUp.ECCENTRIC
     if stage.slot is None:
-        by = f"an eccentric of {case.say(0.5 * need, 'length')} off its middle" if turned else "slots"
+        by = f"an eccentric of {measured(case, 0.5 * need)} off its middle" if turned else "slots"
         return Verdict(status=Status.CLEAR, title=f"{name}: {by} from {words} between the middles", margin=0.3)
     slot, margin = stage.slot, stage.slot.value / need - 1.0
     status = Status.CLEAR if margin >= 0.0 else Status.OVER if slot.value < 0.5 * need else Status.TIGHT
     what = "an eccentric with a travel" if turned else "slots"
-    title = f"{name}: {what} of {case.say(slot.value, 'length')}, {case.say(need, 'length')} are needed, {words}"
+    title = f"{name}: {what} of {measured(case, slot.value)}, {measured(case, need)} are needed, {words}"
     return Verdict(
         status=status,
         title=title,
@@ -219,15 +219,14 @@ def gap(case: Case, found: Found) -> Verdict:
     between = found.between[0].upper() + found.between[1:]
     if found.status is Status.NOT_CHECKED:
         return Verdict(status=Status.NOT_CHECKED, title=f"{between}: {found.because}")
-    say = case.say
     meets = found.nominal < -TOUCH_M
     if meets and (found.code.startswith("stack.") or found.code.endswith((".plugs", ".out"))):
-        title = f"{between}: {say(-found.nominal, 'length')} are missing"
+        title = f"{between}: {measured(case, -found.nominal)} are missing"
     elif meets:
-        title = f"{between} meet by {say(-found.nominal, 'length')}"
+        title = f"{between} meet by {measured(case, -found.nominal)}"
     else:
-        worst = f", at worst {say(found.worst, 'length')}" if found.worst < found.nominal - 5e-5 else ""
-        title = f"{between}: {say(max(found.nominal, 0.0), 'length')} of room{worst}, {say(found.wanted, 'length')} wanted"
+        worst = f", at worst {measured(case, found.worst)}" if found.worst < found.nominal - 5e-5 else ""
+        title = f"{between}: {measured(case, max(found.nominal, 0.0))} of room{worst}, {measured(case, found.wanted)} wanted"
     if found.swept:
         title += f"; {found.swept}"
     margin = max(min(found.margin, 9.0), -9.0)
@@ -308,7 +307,7 @@ def growth(case: Case) -> Verdict | None:
     sprung = any(idler.sprung for idler in told(found.layout, run.position).idlers)
     status = Status.CLEAR if made.growth_m <= GROWTH_CLEAR * pitch or sprung else Status.TIGHT
     status = Status.OVER if made.growth_m > GROWTH_OVER * pitch and not sprung else status
-    title = f"{name} grows by {grows} over the travel: cut for the longest, it hangs {say(made.sag_m, 'length')} at the shortest"
+    title = f"{name} grows by {grows} over the travel: cut for the longest, it hangs {measured(case, made.sag_m)} at the shortest"
     if status is not Status.CLEAR:
         title += "; a tensioner on the slack run, or the sprocket nearer the pivot"
     return Verdict(status=status, title=title, margin=1.0 - made.growth_m / (GROWTH_CLEAR * pitch) if not sprung else 0.3)

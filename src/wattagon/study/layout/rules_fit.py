@@ -16,6 +16,7 @@ from wattagon.study.findings.rule import Case, Verdict
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.bores import FITS_MM, METAL_MM, bored
 from wattagon.study.layout.edits import told, with_layout, with_shaft, with_stage
+from wattagon.study.layout.found import measured
 from wattagon.study.layout.meshes import Meshed
 from wattagon.study.layout.study import LayoutStudy
 
@@ -204,12 +205,12 @@ def roller_place(case: Case, found: LayoutStudy, one: Meshed) -> Verdict | None:
     if one.off_m > TOUCHES_M:
         return Verdict(
             status=Status.OVER,
-            title=f"The roller does not reach the tyre by {say(one.off_m, 'length')}; {holds}",
+            title=f"The roller does not reach the tyre by {measured(case, one.off_m)}; {holds}",
             margin=-1.0,
             candidates=_to_centre(case, found, one),
         )
     if one.off_m < -PRESSED_IN_M:
-        title = f"The roller stands {say(-one.off_m, 'length')} inside the tyre; {holds}"
+        title = f"The roller stands {measured(case, -one.off_m)} inside the tyre; {holds}"
         return Verdict(status=Status.TIGHT, title=title, margin=0.0, candidates=_to_centre(case, found, one))
     return Verdict(status=Status.CLEAR, title=f"The roller lies on the tyre; {holds}", margin=0.3)
 

@@ -172,6 +172,7 @@ class ResistorBrake:
 
     part: ResistorPart
     speeds_m_s: tuple[float, ...]
+    torque_nm: tuple[float, ...]  # at each motor
     force_n: tuple[float, ...]  # at the ground, of all motors
     from_m_s: float
     stop: brakes.Stop
@@ -198,7 +199,7 @@ def resistor_brake(wiring: Wiring, resolved: Resolved, stock: Catalogue, from_m_
     k = 60.0 / (math.tau * float(motor.kv_rpm_per_v))
     ratio, radius = float(train.reduction.ratio), float(road.wheel_radius_m)
     ohm, pairs, henry = float(motor.resistance_ohm), float(motor.pole_pairs), float(motor.inductance_h)
-    speeds = [from_m_s * step / 12.0 for step in range(13)]
+    speeds = [from_m_s * step / 32.0 for step in range(33)]
     at = [brakes.braked(k, v / radius * ratio, ohm, part.ohm, pairs, henry) for v in speeds]
     mass = float(resolved.load.mass_kg)
     done = brakes.stop(mass, max(from_m_s, BRAKE_TO_M_S + 0.1), BRAKE_TO_M_S, k, ratio, radius, ohm, part.ohm, pairs, henry, round(motors))
@@ -206,6 +207,7 @@ def resistor_brake(wiring: Wiring, resolved: Resolved, stock: Catalogue, from_m_
     return ResistorBrake(
         part=part,
         speeds_m_s=tuple(speeds),
+        torque_nm=tuple(one.torque_nm for one in at),
         force_n=tuple(motors * one.torque_nm * ratio / radius for one in at),
         from_m_s=from_m_s,
         stop=done,
