@@ -1,9 +1,11 @@
 """The long runs behind the short ones in the tests.
 
-2,000 random designs, the strength of 1,000, 500 boats, 500 rides, 500 crossings, 500 malformed and 3,000 mutated files,
-200 comparisons of heat, 100 kills during a save and 200 of a busy window in four rhythms, 10,000 actions of a person on the real window.
+2,000 random designs, strength of 1,000, pack and wiring of 1,000, 500 boats, 500 rides, 500 crossings,
+500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save and 200 of a busy window in four rhythms,
+10,000 actions of a person on the real window.
 
-Run: .venv/bin/python benchmarks/robust.py [designs|strengths|boats|rides|crossings|heat|files|mutations|saves|kills|person] [how many].
+Run: .venv/bin/python benchmarks/robust.py [how many]
+[designs|strengths|wirings|boats|rides|crossings|heat|files|mutations|saves|kills|person].
 """
 
 from __future__ import annotations
@@ -31,6 +33,7 @@ from tests.random_designs import random_design
 from tests.random_heat import times_until_hot
 from tests.random_rides import check_ride, random_ride
 from tests.study.test_random_designs import faults_of
+from tests.study.test_random_wiring import faults_of as weak_paths
 from tests.study.test_strength import faults_of as weak_spots
 
 from wattagon.design import catalogue
@@ -55,6 +58,22 @@ def strengths(count: int = 1000) -> int:
             bad += 1
             print(f"design {seed}: {fault}")
     print(f"strength of {count} random designs, {bad} faults")
+    return bad
+
+
+def wirings(count: int = 1000, first: int = 0) -> int:
+    """Packs and power paths with all their findings; every tenth is a boat's."""
+    stock, bad = catalogue.load(), 0
+    for seed in range(first, first + count):
+        make = random_boat if seed % 10 == 9 else random_design
+        try:
+            faults = weak_paths(make(seed, stock))
+        except Exception:  # noqa: BLE001 - any of them is a fault
+            faults = [traceback.format_exc()]
+        for fault in faults:
+            bad += 1
+            print(f"{make.__name__} {seed}: {fault}", flush=True)
+    print(f"packs and paths of {count} random designs, {bad} faults")
     return bad
 
 
@@ -207,6 +226,7 @@ RUNS = {
     "rides": rides,
     "crossings": crossings,
     "strengths": strengths,
+    "wirings": wirings,
     "boats": boats,
     "heat": heat,
     "files": files,

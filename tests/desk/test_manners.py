@@ -70,6 +70,8 @@ class DropTest(DeskTestCase):
 
 
 class CopyTest(DeskTestCase):
+    held = frozenset()
+
     def test_each_picture_and_table_is_copied_by_key(self):
         clipboard = QGuiApplication.clipboard()
         for entry in BENCHES:
@@ -142,6 +144,8 @@ class ComeBackTest(DeskTestCase):
 
 class ReaderTest(DeskTestCase):
     """Each painted view tells its name and its values."""
+
+    held = frozenset()
 
     def painted(self) -> list[QWidget]:
         found = self.window.findChildren(QWidget)

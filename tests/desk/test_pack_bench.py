@@ -17,6 +17,8 @@ from wattagon.desk import picker
 
 
 class PackBenchTest(DeskTestCase):
+    held = frozenset({"wiring"})
+
     def setUp(self):
         super().setUp()
         self.show("Dunlin", "B")

@@ -4,11 +4,13 @@ import contextlib
 import time
 
 from tests.desk.case import DeskTestCase
-from tests.desk.person import SLOW_S, Person
+from tests.desk.person import Person
 
 
 class PersonTest(DeskTestCase):
-    """Nothing raises, hangs or is lost."""
+    """Nothing raises or is lost; what is slow is told by the benchmark."""
+
+    held = frozenset()
 
     def live(self, seed: int, actions: int) -> Person:
         person = Person(self.window, seed, self.folder)
@@ -25,8 +27,7 @@ class PersonTest(DeskTestCase):
     def test_anything_may_be_done(self):
         for seed in (1, 2):
             with self.subTest(seed):
-                person = self.live(seed, 80)
-                self.assertLess(person.slowest[1], SLOW_S, person.slowest)
+                self.live(seed, 80)
         end = time.monotonic() + 0.3
         while time.monotonic() < end:
             self.app.processEvents()

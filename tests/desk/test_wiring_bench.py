@@ -17,6 +17,8 @@ from wattagon.study.ride.study import Ask, ride
 
 
 class WiringBenchTest(DeskTestCase):
+    held = frozenset({"pack"})
+
     def setUp(self):
         super().setUp()
         self.show("Dunlin", "B")

@@ -264,7 +264,23 @@ class WiringTest(SidesCase):
         taken = apply(BIKE, with_piece(proposed, "lead", "thicker", part="lead-2awg")).variant().wiring
         self.assertEqual(len(taken.pieces), len(proposed.pieces))
 
+    def test_another_contactor_keeps_the_volts_of_its_coil(self):
+        found = at_rest(KART).made("wiring", lambda: None)
+        now = STOCK.get(ContactorPart, found.piece("main").laid.piece.part)
+        coils = {part.coil_v for part in in_order(found.piece("main").laid.piece, STOCK)}
+        self.assertEqual(coils, {now.coil_v})
+        self.assertEqual(len({part.coil_v for part in in_order(Piece(id="x", kind="contactor"), STOCK)}), 3)
+
     # fuses
+
+    def test_leads_too_thin_for_any_fuse_are_cured_together_with_it(self):
+        thin = apply(BOARD, with_piece(demo(BOARD), "lead", "thin", part="lead-16awg"))
+        found = next(v for key, v in verdicts(thin, "wiring.fuse").items() if key == "fuse")
+        self.assertIs(found.status, Status.OVER)
+        after = [at_rest(apply(thin, edit)).made("wiring", lambda: None) for edit in found.candidates()]
+        both = [one for one in after if one.fuses["fuse"].status is not Status.OVER]
+        self.assertTrue(both)
+        self.assertGreater(both[0].piece("lead").laid.beside.area_m2, 1.4e-6)
 
     def test_the_five_tests(self):
         good = demo(BOARD).fuses["fuse"]

@@ -66,6 +66,7 @@ class Schedule(QObject):
         self.task: Task | None = None
         self.results: dict[str, Any] = {}
         self.stale: set[str] = set()
+        self.held: frozenset[str] = frozenset()  # codes that are not run: what they found stays as it is
         self._slots = {study.code: _Slot(study, self) for study in studies if study.code != FIRST.code}
 
     @property
@@ -77,7 +78,7 @@ class Schedule(QObject):
         """A change of some paths (none: another design): what depends on it is woken, what it waits for is cancelled."""
         self.task = task
         for code, slot in self._slots.items():
-            if wakes(slot.study, paths):
+            if code not in self.held and wakes(slot.study, paths):
                 slot.cancel()
                 self.stale.add(code)
                 slot.timer.start(slot.study.after_ms)

@@ -124,7 +124,7 @@ class WiringBench(Following, Bench):
 
     @property
     def busy(self) -> bool:
-        return self._session.schedule.busy or self._ways_worker.running
+        return self._session.schedule.busy or self._ways_soon.isActive() or self._ways_worker.running
 
     def refresh(self) -> None:
         session, found, problem = self._session, None, ""

@@ -261,7 +261,8 @@ class BusPane(Pane):
         self.brake = BrakeCurve(session)
         layout = QHBoxLayout(self)
         layout.setContentsMargins(4, 2, 4, 2)
-        layout.addWidget(self.form, 2)
+        self.form.setMinimumWidth(300)
+        layout.addWidget(self.form, 3)
         layout.addWidget(scrolled(self.words), 3)
         layout.addWidget(self.brake, 2)
         self._shown: object = None

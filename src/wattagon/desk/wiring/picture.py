@@ -198,16 +198,18 @@ class PathPicture(QWidget):
         say = self.session.say
         ink = theme.of(one.status) if one.status in (Status.OVER, Status.TIGHT) else theme.ink
         face = font(12, 600 if hand or one.status is Status.OVER else 400)
-        lines = [one.name]
+        told: list[tuple[str, ...]] = [(one.name,)]  # each line, and what is said instead where there is no room for it
         if one.kind == "lead":
             mark = "" if one.laid.told and one.laid.length_known.value == "measured" else "≈ "
-            lines.append(f"{mark}{say(one.laid.length_m, 'length')}, {1e6 * one.laid.beside.area_m2:.2g} mm²")
+            length, area = f"{mark}{say(one.laid.length_m, 'length')}", f"{1e6 * one.laid.beside.area_m2:.2g} mm²"
+            told.append((f"{length}, {area}", area))
         elif math.isfinite(one.bears.rating_a):
-            lines.append(f"bears {say(one.bears.rating_a, 'current')}")
-        lines.append(f"{one.worst:.0%}" if math.isfinite(one.worst) else "not known")
+            told.append((f"bears {say(one.bears.rating_a, 'current')}", say(one.bears.rating_a, "current")))
+        told.append((f"{one.worst:.0%}" if math.isfinite(one.worst) else "not known",))
         p.setPen(ink)
-        for k, text in enumerate(lines):
-            shape = face if k in (0, len(lines) - 1) else font(12)
+        for k, ways in enumerate(told):
+            shape = face if k in (0, len(told) - 1) else font(12)
+            text = next((words for words in ways if text_width(words, shape) <= column.width() + 4), ways[-1])
             short = elided(text, shape, column.width() + 4)
             put_text(p, column.center().x() - 0.5 * text_width(short, shape), y - 46 + 14 * k, short, shape)
 

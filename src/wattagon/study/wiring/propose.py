@@ -146,7 +146,7 @@ def propose(
     if each.count > 1:
         supply = choose.lead(each, usual["controller"][0], main)
         part = choose.joint(each, supply, power)
-        add("lead", "controller", "supply", "supply of a controller", part=supply, length=known(usual["controller"][0]))
+        add("lead", "controller", "supply", "controller lead", part=supply, length=known(usual["controller"][0]))
         add("joint", "controller", "supply-plug", "supply plug", part=part, mate=part, pack_side="socket")
     turns = choose.lead(phase, usual["phase"][0])
     bullet = choose.joint(phase, turns, ("bullet",))
@@ -155,6 +155,6 @@ def propose(
     thin = choose.lead(charge, CHARGE_M, small)
     socket = choose.joint(charge, thin, ("pins",), "socket-charge")
     add("joint", "charge", "socket", "charge socket", part=socket, mate=socket, pack_side="socket")
-    add("fuse", "charge", "charge-fuse", "fuse of the charge lead", part=small)
+    add("fuse", "charge", "charge-fuse", "charge fuse", part=small)
     add("lead", "charge", "charge-lead", "charge lead", part=thin, length=known(CHARGE_M))
     return Wiring(pieces=tuple(made))

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 
-from wattagon.design.parts import ConnectorPart, FusePart, ResistorPart
+from wattagon.design.parts import CablePart, ConnectorPart, FusePart, ResistorPart
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
+from wattagon.physics.wiring.fuse import CARRY, OPENS_BY_S, clears_s
 from wattagon.study.drive import candidates as try_
 from wattagon.study.findings.rule import Case, Verdict, unknown
 from wattagon.study.findings.status import Status
@@ -17,7 +18,7 @@ from wattagon.study.wiring.control import Wrong, looked_over
 from wattagon.study.wiring.fusing import FAR_M, NEAR_M
 from wattagon.study.wiring.pieces import Held
 from wattagon.study.wiring.study import DROPS
-from wattagon.study.wiring.ways import ways, with_piece, with_wiring
+from wattagon.study.wiring.ways import taken, ways, with_piece, with_wiring
 
 SPUN = (0.8, 0.95)
 BUS = (0.85, 0.90)
@@ -95,7 +96,7 @@ def fuse(case: Case, code: str) -> Verdict:
     assert held is not None
     worst = max(one.tests, key=lambda test: -math.inf if math.isnan(test.share) else test.share)
     bad = [test for test in one.tests if test.status is one.status]
-    title = f"{held.name[0].upper()}{held.name[1:]} {case.say(one.part.rating_a, 'current')}: {'; '.join(t.words for t in bad[:2])}"
+    title = f"{held.name[0].upper()}{held.name[1:]} {case.say(one.part.rating_a, 'current')}: {'; '.join(t.words for t in bad[:3])}"
     if one.status is Status.CLEAR:
         title = f"{held.name[0].upper()}{held.name[1:]} {case.say(one.part.rating_a, 'current')}: all five tests hold with a tenth to spare"
 
@@ -103,10 +104,40 @@ def fuse(case: Case, code: str) -> Verdict:
         full = found.pack.volts.full
         fits = [p for p in case.stock.all(FusePart) if p.volts is not None and p.volts >= full and p.id != one.part.id]
         fits.sort(key=lambda p: (abs(math.log(p.rating_a / one.part.rating_a)), p.price))
-        return tuple(with_piece(found, code, f"{held.name}: {p.name}", part=p.id) for p in fits[:6])
+        alone = [with_piece(found, code, f"{held.name}: {p.name}", part=p.id) for p in fits[:4]]
+        return (*alone, *_with_leads(case, code))
 
     margin = 1.0 - worst.share if math.isfinite(worst.share) else -1.0
     return Verdict(status=one.status, title=title, margin=margin, candidates=edits)
+
+
+def _with_leads(case: Case, code: str) -> list[Edit]:
+    """Where no fuse fits the leads that it protects: the smallest that carries the rides, with thicker leads behind it."""
+    found = wired(case)
+    behind = [one for one in found.pieces if one.kind == "lead" and one.branch.code in ("pack", "controller")]
+    now, full = found.fuses[code], found.pack.volts.charged
+    fits = [p for p in case.stock.all(FusePart) if (p.volts or 0.0) >= 1.1 * full and (p.breaks_a or 0.0) >= 1.1 * now.largest_a]
+    fits = [
+        p
+        for p in fits
+        if CARRY * p.rating_a >= 1.1 * now.lasting_a and clears_s(p.times, now.smallest_a / p.rating_a, "latest") < OPENS_BY_S
+    ]
+    if not behind or not fits:
+        return []
+    fuse = min(fits, key=lambda p: (p.rating_a, p.price))
+    thinnest = min(behind, key=lambda one: one.laid.beside.area_m2)
+    made = []
+    for way in ways(found, thinnest, case.stock, most=10):
+        part = way.part
+        if not isinstance(part, CablePart) or 1e-6 * part.area_mm2 <= thinnest.laid.beside.area_m2:
+            continue
+        thin = {one.code for one in behind if one.laid.beside.area_m2 < 1e-6 * part.area_mm2}
+        pieces = tuple(
+            replace(one, part=part.id, rating=None, ohm=None) if one.id in thin else replace(one, part=fuse.id) if one.id == code else one
+            for one in taken(found).pieces
+        )
+        made.append(with_wiring(found, f"{part.name} behind {fuse.name}", pieces=pieces))
+    return made[:5]
 
 
 def fused(case: Case) -> Verdict | None:

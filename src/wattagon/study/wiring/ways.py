@@ -61,6 +61,9 @@ def in_order(piece: Piece, stock: Catalogue) -> list[Part]:
     fits = list(stock.all(kind))
     if piece.kind == "lead":
         fits = [one for one in fits if isinstance(one, CablePart) and (one.limit_c > 150.0 or one.id == piece.part)]
+    now = stock.find(piece.part) if piece.part else None
+    if isinstance(now, ContactorPart):  # what feeds its coil stays
+        fits = [one for one in fits if isinstance(one, ContactorPart) and one.coil_v == now.coil_v]
     return sorted(fits, key=lambda one: (size_of(one), one.price))
 
 
