@@ -36,6 +36,8 @@ RUNS = {
     "pack, bricks": ("pack", BITTERN, "--variant", "B"),
     "wiring": ("wiring", DUNLIN),
     "wiring, boat": ("wiring", PUNT),
+    "settings": ("settings", BITTERN),
+    "settings, boat": ("settings", PUNT),
     "history": ("history", BITTERN),
     "due": ("due", BITTERN, "--on-day", "2026-11-28"),
     "stock": ("stock", "motors"),
@@ -85,7 +87,20 @@ BARE = {
         "rpm_max",
     ),
 }
-GROUPS = ("volts", "window", "drop", "in_gear_s", "losses_w", "limited_by", "energy_split_wh", "removed_by")
+GROUPS = (  # settings have their unit beside them
+    "feel",
+    "settings",
+    "differences",
+    "throttle",
+    "volts",
+    "window",
+    "drop",
+    "in_gear_s",
+    "losses_w",
+    "limited_by",
+    "energy_split_wh",
+    "removed_by",
+)
 
 
 def leaves(value, path=()):

@@ -166,7 +166,7 @@ KINDS: dict[VehicleKind, KindFacts] = {
         goal_speeds=(12.0 / 3.6, 5.0 / 3.6),
         distance=12000.0,
         money=700.0,
-        first=_ON_BELT,
+        first=_ON_BELT._replace(motor_a=38.0),  # who cannot hold the trunk bears less
     ),
     VehicleKind.UTILITY: KindFacts(
         words="utility machine",

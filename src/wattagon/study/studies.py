@@ -114,6 +114,15 @@ STUDIES: tuple[Study, ...] = (
         after_ms=450,
     ),
     Study(
+        code="controller",
+        pace=Pace.SLOW,
+        depends=_ALL,
+        but=tuple(path for path in _HELD if path != "variant.strength"),
+        run="wattagon.study.controller.rules:run",
+        rules="wattagon.study.controller.rules:RULES",
+        after_ms=500,
+    ),
+    Study(
         code="pack",
         pace=Pace.SLOW,
         depends=_ALL,

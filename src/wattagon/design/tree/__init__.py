@@ -18,6 +18,7 @@ from wattagon.design.tree.brief import (
     ShelfItem,
 )
 from wattagon.design.tree.cases import USUAL, WORST, Carried, LoadCase, Mode
+from wattagon.design.tree.control import Control, Lever, Throttle
 from wattagon.design.tree.design import MOST_VARIANTS, SCHEMA_VERSION, Design
 from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, Reading
 from wattagon.design.tree.hull import Hull, TowRow
@@ -72,6 +73,7 @@ __all__ = [
     "CellCheck",
     "Charging",
     "Conditions",
+    "Control",
     "ControllerChoice",
     "Cooling",
     "Course",
@@ -89,6 +91,7 @@ __all__ = [
     "Incident",
     "Joint",
     "Layout",
+    "Lever",
     "Links",
     "LoadCase",
     "LoadRow",
@@ -113,6 +116,7 @@ __all__ = [
     "StageLayout",
     "Strength",
     "TakeUp",
+    "Throttle",
     "TowRow",
     "Variant",
     "Vehicle",

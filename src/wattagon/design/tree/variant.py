@@ -9,6 +9,7 @@ from enum import StrEnum
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.battery import Battery
+from wattagon.design.tree.control import Control
 from wattagon.design.tree.ids import Extra, check_id, no_extra
 from wattagon.design.tree.layout import Layout
 from wattagon.design.tree.strength import Strength
@@ -302,6 +303,7 @@ class Variant:
     strength: Strength | None = None  # how it is held together; empty: typical
     battery: Battery | None = None  # bricks, school, window, charging, checks; empty: typical
     wiring: Wiring | None = None  # what carries its current; empty: proposed
+    control: Control | None = None  # what else is set in its controllers, and the throttle; empty: as is usual
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

@@ -7,10 +7,7 @@ from dataclasses import replace
 
 from wattagon.design.parts import ControllerPart
 from wattagon.design.quantity import Known
-from wattagon.design.tree import (
-    ControllerChoice,
-    Mode,
-)
+from wattagon.design.tree import Control, ControllerChoice, Mode
 from wattagon.physics.controller import Controller
 from wattagon.physics.load import Load
 from wattagon.physics.motor import Motor
@@ -49,6 +46,17 @@ def controller_of(read: Reader, base: str, choice: ControllerChoice, part: Contr
         switching_v_per_v=need("switching_v_per_v", 0.002, "share"),
         idle_w=need("idle_w", 2.0, "power"),
     )
+
+
+def as_set(read: Reader, base: str, controller: Controller, control: Control, pack: Pack) -> Controller:
+    """With what else is set in it: a soft end of duty, and a limit of power as the pack amps that it is at half charge."""
+    changes = {}
+    if control.duty_soft is not None:
+        changes["duty_soft"] = read.keep(f"{base}.control.duty_soft", control.duty_soft, Known.STATED, "share")
+    if control.watts is not None:
+        watts = read.keep(f"{base}.control.watts", control.watts, Known.STATED, "power")
+        changes["battery_current_a"] = min(float(controller.battery_current_a), watts / float(pack.emf_v(0.5)))
+    return replace(controller, **changes) if changes else controller
 
 
 def held_back(controller: Controller, mode: Mode, motor: Motor, reduction: Reduction, load: Load) -> Controller:

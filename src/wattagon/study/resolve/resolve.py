@@ -30,7 +30,7 @@ from wattagon.study.resolve.battery import brick_rows, bricks_told, with_bricks
 from wattagon.study.resolve.bill import fitted_parts, mass_and_money
 from wattagon.study.resolve.boat import Cans, Resistance, boat_of, in_water, propeller_of, seal_stage
 from wattagon.study.resolve.cases import stand_of
-from wattagon.study.resolve.controller import controller_of, held_back
+from wattagon.study.resolve.controller import as_set, controller_of, held_back
 from wattagon.study.resolve.gears import BIKE_CHAIN_SECONDS, BikeRatings, bike_ratings, geared, ridden_gear
 from wattagon.study.resolve.load import road_of
 from wattagon.study.resolve.motor import heat_of, motor_of
@@ -191,6 +191,8 @@ def resolve(
     count = variant.motor.count
     reduction = combine(stages, motors=count)
     controller = once(controller_of, base, variant.controller, controller_part, pack)
+    if variant.control is not None:
+        controller = as_set(read, base, controller, variant.control, pack)
     if pump_w > 0.0:
         controller = replace(controller, idle_w=controller.idle_w + pump_w)
     read.keep(f"{base}.motor.count", count, Known.STATED)
