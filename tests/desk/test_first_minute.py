@@ -186,7 +186,7 @@ class TableTest(DeskTestCase):
 
     def test_benches_go_round_by_key(self):
         self.window.show_bench("drive")
-        for wanted in ("finder", "ride", "layout", "strength", "pack", "wiring", "brief", "drive"):
+        for wanted in ("finder", "ride", "layout", "strength", "pack", "wiring", "controller", "brief", "drive"):
             QTest.keyClick(self.window, Qt.Key.Key_Tab, Qt.KeyboardModifier.ControlModifier)
             self.app.processEvents()
             self.assertEqual(self.window.work.current, wanted)

@@ -78,8 +78,8 @@ class CopyTest(DeskTestCase):
             self.window.show_bench(entry.code)
             if entry.code == "ride":
                 self.wait_until(lambda: self.window.bench("ride").book.current is not None, 60.0)
-            if entry.code == "wiring":
-                self.wait_until(lambda: self.window.bench("wiring").found is not None, 60.0)
+            if entry.code in ("wiring", "controller"):
+                self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None, 60.0)
             clipboard.clear()
             QTest.keyClick(self.window, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
             image = clipboard.image()
@@ -160,8 +160,8 @@ class ReaderTest(DeskTestCase):
                 self.wait_until(lambda: self.window.bench("ride").book.current is not None, 60.0)
             if entry.code == "finder":
                 self.wait_until(lambda: self.window.bench("finder").book.outset is not None, 60.0)
-            if entry.code == "wiring":
-                self.wait_until(lambda: self.window.bench("wiring").found is not None, 60.0)
+            if entry.code in ("wiring", "controller"):
+                self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None, 60.0)
             self.app.processEvents()
             for view in self.painted():
                 if not view.isVisible():

@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from wattagon.cli.shared import design_options, finite, load, print_json, stock_catalogue
+from wattagon.cli.shared import design_options, load, print_json, stock_catalogue
 from wattagon.errors import InputError
 
 if TYPE_CHECKING:
@@ -32,11 +32,11 @@ def options(parser: argparse.ArgumentParser) -> None:
 def run(options: argparse.Namespace) -> int:
     """Runs it; the exit code."""
     from wattagon import files
-    from wattagon.exchange.settings_json import label_text, read_sheet, settings_csv, settings_data
+    from wattagon.exchange.settings_json import label_text, read_sheet, settings_csv, settings_data, settings_json
     from wattagon.exchange.units import say
     from wattagon.study.controller.compare import compare
     from wattagon.study.controller.study import study_controller
-    from wattagon.study.controller.throttle import small_program, table
+    from wattagon.study.controller.throttle import small_program, table_csv
     from wattagon.study.drive.cases import strongest
     from wattagon.study.drive.study import study_drive
 
@@ -78,9 +78,7 @@ def run(options: argparse.Namespace) -> int:
         files.write_bytes(options.out, settings_pdf(found))
         return 0
     if form == "json":
-        import json
-
-        text = json.dumps(finite(settings_data(found, differences)), indent=2) + "\n"
+        text = settings_json(found, differences)
     elif form == "csv":
         text = settings_csv(found)
     elif form == "label":
@@ -88,7 +86,7 @@ def run(options: argparse.Namespace) -> int:
     elif form == "c":
         text = small_program(found.throttle)
     else:
-        text = "reading,travel,command\n" + "".join(f"{r:.4g},{t:.4f},{c:.4f}\n" for r, t, c in table(found.throttle))
+        text = table_csv(found.throttle)
     if options.out is not None:
         files.write_bytes(options.out, text.encode())
     else:

@@ -56,7 +56,7 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.drive.bench:DriveBench",
         actions="wattagon.desk.drive.actions",
         scenes="wattagon.desk.drive.scenes",
-        links=("controller", "motor", "reduction", "wheel", "shaft", "propeller"),
+        links=("motor", "reduction", "wheel", "shaft", "propeller"),
     ),
     Entry(
         code="finder",
@@ -107,6 +107,15 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.wiring.bench:WiringBench",
         actions="wattagon.desk.wiring.actions",
         scenes="wattagon.desk.wiring.scenes",
+    ),
+    Entry(
+        code="controller",
+        name="Controller",
+        group="Make",
+        widget="wattagon.desk.controller.bench:ControllerBench",
+        actions="wattagon.desk.controller.actions",
+        scenes="wattagon.desk.controller.scenes",
+        links=("controller",),
     ),
 )
 FIRST = "drive"  # where the window opens

@@ -13,6 +13,7 @@ from wattagon import files
 from wattagon.design.dimensions import DIMENSIONS
 from wattagon.errors import FileError, InputError
 from wattagon.exchange import units
+from wattagon.exchange.finite import finite
 from wattagon.exchange.json_data import input_data
 from wattagon.study.controller.compare import Difference
 from wattagon.study.controller.setting import Setting, Value
@@ -95,6 +96,11 @@ def _line(one: Setting) -> dict[str, Any]:
         "status": one.status.value,
         "cannot": one.cannot or None,
     }
+
+
+def settings_json(found: ControllerStudy, differences: Sequence[Difference] | None = None) -> str:
+    """The same as text, what is not known as null."""
+    return json.dumps(finite(settings_data(found, differences)), indent=2, allow_nan=False) + "\n"
 
 
 def settings_csv(found: ControllerStudy) -> str:

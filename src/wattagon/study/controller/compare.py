@@ -7,9 +7,9 @@ from collections.abc import Mapping, Sequence
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
-from wattagon.design.quantity import Known, Quantity
 from wattagon.errors import WattagonError
 from wattagon.record import record
+from wattagon.study.controller.enter import entered
 from wattagon.study.controller.setting import Setting, Value, same
 from wattagon.study.controller.study import ControllerStudy
 from wattagon.study.drive.study import DriveStudy, study_drive
@@ -42,17 +42,12 @@ def compare(found: ControllerStudy, theirs: Mapping[str, Value], stock: Catalogu
         value = theirs[one.key]
         if _alike(one.value, value):
             continue
-        edit = Edit(label=f"{one.name} as found", changes=((one.path, _entered(one, value)),)) if one.path and value is not None else None
+        edit = (
+            entered(found.design, one, value, f"{one.name} as found") if one.path and value is not None and one.key != "reversed" else None
+        )
         status, words = _effect(found, one, value, edit, stock, say)
         made.append(_of(one, value, status, words, edit))
     return tuple(made)
-
-
-def _entered(one: Setting, value: Value) -> object:
-    """A value as its place in the tree takes it."""
-    if one.path.startswith("variant.controller.overrides") or one.key == "wheel":
-        return Quantity(value=float(value), known=Known.STATED)  # type: ignore[arg-type]
-    return value
 
 
 def _of(one: Setting, value: Value, status: Status, words: str, edit: Edit | None) -> Difference:

@@ -24,6 +24,7 @@ from wattagon.study.layout.study import LayoutStudy
 from wattagon.study.resolve import Resolved
 
 STEP_S, LONG_S, AT_S, POINTS = 0.002, 2.4, 0.3, 80
+COARSE_S = 0.005  # of the search for a gentle ramp
 CHARGE = 0.8
 JERK_OVER_S = 0.05  # a body is as quick as that
 
@@ -142,48 +143,65 @@ def machine_of(drive: DriveStudy) -> Machine:
 
 
 def gesture(
-    machine: Machine, lever: NDArray[np.float64], shape: Shape, brake_shape: Shape, ramps: Ramps, from_m_s: float, delay_s: float
+    machine: Machine,
+    lever: NDArray[np.float64],
+    shape: Shape,
+    brake_shape: Shape,
+    ramps: Ramps,
+    from_m_s: float,
+    delay_s: float,
+    step_s: float = STEP_S,
 ) -> tuple[NDArray[np.float64], NDArray[np.float64], NDArray[np.float64], NDArray[np.float64]]:
     """(command, pull, level, speed), each (n,), of a lever in time; the lever comes late by the delay."""
-    steps, late = len(lever), round(delay_s / STEP_S)
+    steps, late = len(lever), round(delay_s / step_s)
     wish = np.where(lever >= 0.0, shape.of(lever), brake_shape.of(lever))
     wish = np.concatenate([np.full(late, wish[0]), wish[: steps - late]])
     command, pull, level, speed = (np.empty(steps) for _ in range(4))
     now, v, let, driven = float(wish[0]), from_m_s, 0.0, False
     for k, target in enumerate(wish.tolist()):
-        now = slew(now, target, STEP_S, ramps)
+        now = slew(now, target, step_s, ramps)
         driven = driven or now > 0.0
         released = driven and target == 0.0 and now == 0.0
-        let = min(let + STEP_S / max(ramps.brake_s, STEP_S), 1.0) if released else 0.0
+        let = min(let + step_s / max(ramps.brake_s, step_s), 1.0) if released else 0.0
         force = machine.force_n(now, let, v)
         a = (force - (machine.at(machine.rest_n, v) if v > 1e-6 or force > 0.0 else 0.0)) / machine.mass_kg
         a = a if v > 0.0 or a > 0.0 else 0.0
-        v = max(v + a * STEP_S, 0.0)
+        v = max(v + a * step_s, 0.0)
         command[k], pull[k], level[k], speed[k] = now, force, a, v
     return command, pull, level, speed
 
 
-def jerk_of(level: NDArray[np.float64]) -> NDArray[np.float64]:
+def jerk_of(level: NDArray[np.float64], step_s: float = STEP_S) -> NDArray[np.float64]:
     """Change of level over what a body feels as one [m/s3]."""
-    wide = max(round(JERK_OVER_S / STEP_S), 1)
+    wide = max(round(JERK_OVER_S / step_s), 1)
     padded = np.concatenate([np.full(wide, level[0]), level])
     return (padded[wide:] - padded[:-wide]) / JERK_OVER_S
 
 
-def trace_of(code: str, machine: Machine, found: Mapped, bears: Bearing, pace: float, ramps: Ramps | None = None) -> Trace:
+def trace_of(
+    code: str,
+    machine: Machine,
+    found: Mapped,
+    bears: Bearing,
+    pace: float,
+    ramps: Ramps | None = None,
+    *,
+    held: float | None = None,
+    step_s: float = STEP_S,
+) -> Trace:
     """One gesture: full lever from rest, letting go at a pace, full brake at a pace."""
     name, before, after, from_m_s = {
         "start": ("full lever from rest", 0.0, 1.0, 0.0),
-        "release": ("let go", _holds(machine, found, pace), 0.0, pace),
+        "release": ("let go", held if held is not None else _holds(machine, found, pace) if code == "release" else 0.0, 0.0, pace),
         "brake": ("full brake", 0.0, -1.0, pace),
     }[code]
     borne = (bears.surprise_level, bears.surprise_jerk) if code == "release" else (bears.level, bears.jerk)
-    seconds = np.asarray(np.arange(round(LONG_S / STEP_S)) * STEP_S, dtype=np.float64)
+    seconds = np.asarray(np.arange(round(LONG_S / step_s)) * step_s, dtype=np.float64)
     lever = np.where(seconds < AT_S, before, after)
-    made = gesture(machine, lever, found.shape, found.brake_shape, ramps or found.ramps, from_m_s, found.delay_s)
+    made = gesture(machine, lever, found.shape, found.brake_shape, ramps or found.ramps, from_m_s, found.delay_s, step_s)
     command, pull, level, speed = made
     judged = np.minimum(pull, 0.0) / machine.mass_kg if code == "release" else level - level[0]
-    return Trace(code, name, seconds, lever, command, pull, level, judged, jerk_of(judged), speed, *borne)
+    return Trace(code, name, seconds, lever, command, pull, level, judged, jerk_of(judged, step_s), speed, *borne)
 
 
 def _pace(drive: DriveStudy) -> float:
@@ -195,7 +213,7 @@ def _pace(drive: DriveStudy) -> float:
 
 def _holds(machine: Machine, found: Mapped, pace: float) -> float:
     """Travel of the lever that holds a pace."""
-    travel = np.linspace(0.0, 1.0, 801)
+    travel = np.linspace(0.0, 1.0, 401)
     forces = np.array([machine.force_n(command, 0.0, pace) for command in found.shape.of(travel).tolist()])
     return float(travel[int(np.argmin(np.abs(forces - machine.at(machine.rest_n, pace))))])
 
@@ -229,10 +247,12 @@ def _jump_n(resolved: Resolved, layout: LayoutStudy) -> float:
 def gentle(code: str, machine: Machine, found: Mapped, bears: Bearing, pace: float) -> float:
     """Shortest ramp [s] whose jerk is borne; inf where no ramp helps, since the level itself is too much, or 3 s do not do."""
 
+    held = _holds(machine, found, pace) if code == "release" else 0.0
+
     def comes(seconds: float) -> Trace:
         r = found.ramps
         ramps = r._replace(rise_s=seconds) if code == "start" else r._replace(fall_s=seconds, brake_s=seconds)
-        return trace_of(code, machine, found, bears, pace, ramps)
+        return trace_of(code, machine, found, bears, pace, ramps, held=held, step_s=COARSE_S)
 
     slowest = comes(3.0)
     if slowest.worst_jerk > slowest.borne_jerk or comes(0.5).worst > slowest.borne:

@@ -250,7 +250,11 @@ def no_taper(case: Case) -> Verdict | None:
     edits = (
         Edit(
             label="A sensor in the motor, its taper set",
-            changes=(("variant.controller.motor_taper_start_c", 90.0), ("variant.controller.motor_taper_end_c", 110.0)),
+            changes=(
+                ("variant.controller.motor_taper_start_c", 90.0),
+                ("variant.controller.motor_taper_end_c", 110.0),
+                ("variant.control", replace(_control(case), motor_sensor="yes")),
+            ),
         ),
     )
     return Verdict(status=Status.TIGHT, title=title, margin=margin, candidates=lambda: edits if not found.school.cannot else ())

@@ -127,6 +127,11 @@ def table(found: Mapped, rows: int = 41) -> list[tuple[float, float, float]]:
     return [(float(r), float(w.travel(r)), found.command(float(r))) for r in readings]
 
 
+def table_csv(found: Mapped) -> str:
+    """The map as CSV: reading, travel, command."""
+    return "reading,travel,command\n" + "".join(f"{r:.4g},{t:.4f},{c:.4f}\n" for r, t, c in table(found))
+
+
 def small_program(found: Mapped, entries: int = 65) -> str:
     """A short C table with its lookup and ramp for a microcontroller between receiver and controller; commands in thousandths.
 

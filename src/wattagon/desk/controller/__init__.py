@@ -1,0 +1,1 @@
+"""The controller bench."""
