@@ -42,7 +42,7 @@ RUNS = {
     "due": ("due", BITTERN, "--on-day", "2026-11-28"),
     "stock": ("stock", "motors"),
 }
-NO_JSON = {"new", "schema", "desktop"}  # write a file, print a schema, install a menu entry
+NO_JSON = {"new", "schema", "desktop", "standin"}  # write a file, print a schema, install a menu entry, speak lines
 UNITS = (
     *("m", "s", "m_s", "kg", "n", "nm", "w", "v", "a", "ohm", "h", "rad_s", "kg_m2", "ah", "c", "mm", "wh", "rpm", "days", "j_per_k"),
     *(

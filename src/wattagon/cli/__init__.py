@@ -35,6 +35,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("pack", "wattagon.cli.pack", "the pack: volts against every rating, currents, charging, cell checks"),
     Command("wiring", "wattagon.cli.wiring", "every piece from cells to phase leads, fuse, pre-charge, schematic, cut list"),
     Command("settings", "wattagon.cli.settings", "the controller's settings with bounds and reasons, and a sheet read back"),
+    Command("standin", "wattagon.cli.standin", "a simulated stand of a design to rehearse on"),
     Command("cut", "wattagon.cli.cut", "files to cut and print the parts of a drive"),
     Command("history", "wattagon.cli.history", "what happened to a build"),
     Command("due", "wattagon.cli.due", "what is to be done on a build"),
