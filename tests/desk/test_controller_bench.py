@@ -224,3 +224,124 @@ class ControllerBenchTest(DeskTestCase):
         self.drawing.grab()
         self.assertIn("Motor amps 60 A", self.drawing.spoken())
         self.assertGreater(len(self.bench.table()), 15)
+
+
+class StandTest(DeskTestCase):
+    """The test stand: rehearsed with mouse and keys, refused, failed on purpose, a fault found, a recording kept."""
+
+    held = frozenset({"pack", "wiring"})
+
+    def setUp(self):
+        super().setUp()
+        self.window.show_bench("controller")
+        self.bench = self.window.bench("controller")
+        self.bench.show_target("test")
+        self.app.processEvents()
+        self.tab, self.bed = self.bench.stand, self.bench.bed
+
+    def press(self, code):
+        self.click(self.tab.buttons[code])
+
+    def play(self, code):
+        self.click(self.tab.rows[code][0])
+        self.wait_until(lambda: not self.tab.busy, 60.0)
+        return self.tab.results[code]
+
+    def armed(self):
+        self.press("connect")
+        self.wait_until(lambda: self.tab.stand.machine.seconds > 0.7)
+        self.press("arm")
+        self.assertTrue(self.tab.stand.armed)
+
+    def test_wake_arm_and_push_the_lever(self):
+        self.press("arm")
+        self.assertIn("connect first", self.message())
+        self.armed()
+        self.press("low")
+        self.assertEqual(self.tab.stand.settings["motor_a"], 13.0)
+        self.bed.grab()
+        slot = self.bed.lever_box
+        top = QPointF(slot.center().x(), slot.top() + 0.2 * slot.height())
+        QTest.mousePress(self.bed, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, top.toPoint())
+        self.assertGreater(self.tab.stand.lever, 0.4)
+        self.wait_until(lambda: self.tab.stand.machine.omega > 20.0)
+        QTest.mouseRelease(self.bed, Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier, top.toPoint())
+        self.assertEqual(self.tab.stand.lever, 0.0, "it springs back")
+        self.bed.setFocus()
+        for _ in range(3):
+            QTest.keyClick(self.bed, Qt.Key.Key_Up)
+        self.assertAlmostEqual(self.tab.stand.lever, 0.15)
+        QTest.keyClick(self.bed, Qt.Key.Key_Space)
+        self.assertEqual(self.tab.stand.lever, 0.0)
+        self.assertIn("armed; lever", self.bed.spoken())
+
+    def test_commissioning_from_the_first_step_to_the_last_failure(self):
+        for code in self.tab.rows:
+            result = self.play(code)
+            self.assertTrue(result.passed, (code, result.words))
+            self.assertTrue(self.tab.rows[code][1].text().startswith("○"))
+        self.assertEqual(len(self.tab.results), 15)
+
+    def test_a_fault_is_found_and_kept_for_the_person(self):
+        box = self.tab.fault
+        with mock.patch("random.Random.choice", lambda _self, _of: "phases_swapped"):
+            box.setCurrentIndex(box.findData("by lot"))
+            box.activated.emit(box.currentIndex())
+        self.assertFalse(self.play("B5").passed)
+        self.assertTrue(self.tab.rows["B5"][1].text().startswith("◆"))
+        guess = self.tab.answer
+        for code, words in (("delta", "Not kv off"), ("phases_swapped", "Yes, two phase leads swapped")):
+            guess.setCurrentIndex(guess.findData(code))
+            guess.activated.emit(guess.currentIndex())
+            self.assertIn(words, self.tab.words.text())
+        self.assertEqual(self.session.person.values.practised, ("phases_swapped",))
+        self.assertNotIn("phases_swapped", repr(self.session.design))
+
+    def test_what_may_not_be_is_refused_and_said(self):
+        box = self.tab.fault
+        box.setCurrentIndex(box.findData("blocked"))
+        box.activated.emit(box.currentIndex())
+        self.press("connect")
+        self.press("detect")
+        self.wait_until(lambda: not self.tab.busy, 30.0)
+        self.assertIn("Refused", self.tab.words.text())
+        self.assertIn("free", self.tab.words.text())
+        box.setCurrentIndex(0)
+        box.activated.emit(0)
+        self.armed()
+        self.press("detect")
+        self.wait_until(lambda: not self.tab.busy, 30.0)
+        self.assertIn("armed", self.tab.words.text())
+        self.press("lanyard")
+        self.assertFalse(self.tab.stand.armed)
+        self.press("arm")
+        self.assertIn("lanyard", self.message())
+
+    def test_the_window_goes_on_while_the_stand_runs(self):
+        self.armed()
+        self.tab.push(0.5)
+        before = self.tab.stand.machine.seconds
+        self.wait_until(lambda: self.tab.stand.machine.seconds > before + 0.5)
+        self.session.set_looks(unit_set="metric", theme="dark")
+        self.bed.grab()
+        self.window.show_bench("drive")
+        self.app.processEvents()
+        stood = self.tab.stand.machine.seconds
+        for _ in range(20):
+            self.app.processEvents()
+        self.assertLess(self.tab.stand.machine.seconds, stood + 0.1, "out of sight it rests")
+
+    def test_a_recording_is_written(self):
+        self.armed()
+        self.tab.push(0.3)
+        self.wait_until(lambda: len(self.tab.stand.rows) > 60)
+        self.tab.save(self.folder / "r.csv")
+        lines = (self.folder / "r.csv").read_text().splitlines()
+        self.assertTrue(lines[0].startswith("time [s],pack_v [V]"))
+        self.assertGreater(len(lines), 60)
+
+    def test_another_design_has_another_stand(self):
+        first = self.tab.stand
+        self.session.try_apply(Edit(label="amps", changes=(("variant.controller.motor_current_a", 50.0),)))
+        self.wait_until(lambda: self.tab.stand is not first, 60.0)
+        self.assertEqual(self.tab.stand.settings["motor_a"], 50.0)

@@ -34,6 +34,7 @@ from wattagon.study.studies import FIRST, STUDIES, Task, findings_of, wakes
 if TYPE_CHECKING:
     from concurrent.futures import ThreadPoolExecutor
 
+    from wattagon.desk.settings import SettingsFile
     from wattagon.study.resolve import Resolved
     from wattagon.study.ride.study import Ride
 
@@ -70,6 +71,7 @@ class Session(QObject):
         self._writer: ThreadPoolExecutor | None = None
         self.docs: list[OpenVehicle] = []
         self._active = -1
+        self.person: SettingsFile | None = None  # what is kept of who sits here, not of a design
         self.unit_set = "metric"
         self.theme_name = "light"
         self.followed: Followed | None = None  # what follows at once from the design

@@ -25,6 +25,8 @@ class Settings:
     place: str = ""  # of the window, as it says it itself
     open: tuple[str, ...] = ()  # files of the last run
     bench: str = ""
+    practised: tuple[str, ...] = ()  # faults of the stand that this person has found
+    sheet_columns: tuple[str, ...] = ()  # heads of key, value and unit in a sheet that was read back
 
 
 def config_folder() -> Path:
@@ -63,6 +65,8 @@ class SettingsFile:
             place=_ascii(data.get("place")),
             open=_names(data.get("open"))[:MOST_OPEN],
             bench=_ascii(data.get("bench")),
+            practised=_names(data.get("practised"))[:MOST_OPEN],
+            sheet_columns=_names(data.get("sheet_columns"))[:3],
         )
 
     def change(self, **values: Any) -> None:

@@ -53,6 +53,7 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
     def __init__(self, session: Session, settings: SettingsFile, recovery: Recovery | None = None) -> None:
         super().__init__()
         self.session, self._settings, self.recovery = session, settings, recovery
+        session.person = settings
         self._bars = QVBoxLayout()
         self.going = False  # an end that asks nothing
         self.setMinimumSize(480, 320)

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import math
 import random
-from collections.abc import Callable
 from typing import NamedTuple
 
 import numpy as np
@@ -20,7 +19,7 @@ from wattagon.physics.throttle import Ramps, slew
 from wattagon.standins.faults import FAULTS
 from wattagon.standins.machine import CONTACT_OHM, STEP_S, Machine
 from wattagon.study.controller.throttle import mapped
-from wattagon.study.drive.study import study_drive
+from wattagon.study.drive.study import DriveStudy, study_drive
 
 NEUTRAL_S = 0.5
 LOW_SHARE = 0.2  # of the limits, for first tries
@@ -98,17 +97,19 @@ class Stand:
         seed: int = 1,
         charge: float = 0.8,
         coupled: bool = False,
+        drive: DriveStudy | None = None,
     ) -> None:
         if fault and fault not in FAULTS:
             raise InputError("--fault", fault, ", ".join(FAULTS))
-        self.drive = study_drive(design, stock)
+        self.drive = drive if drive is not None else study_drive(design, stock)
+        self.design = design
         self.resolved = self.drive.resolved
         self.fault = fault
         self.machine = Machine(self.resolved, charge, coupled=coupled, fault=fault)
         self.throttle = mapped(design)
         self._random = random.Random(seed)
         self._noise = np.random.default_rng(seed)
-        controller, choice = self.resolved.train.controller, self.resolved.variant.controller
+        controller = self.resolved.train.controller
         pairs = max(float(self.resolved.train.motor.pole_pairs), 1.0)
         self.settings: dict[str, float] = {
             "motor_a": float(controller.motor_current_a),
@@ -140,8 +141,6 @@ class Stand:
         self.rows: list[dict[str, float]] = []
         self.keep = False
         self._since_row = 0.0
-        self.on_step: Callable[[], None] | None = None
-        self.choice = choice
 
     # hand, radio, leads
 
@@ -283,8 +282,6 @@ class Stand:
         if self.keep and self._since_row >= 0.02 - 1e-9:
             self._since_row = 0.0
             self.rows.append(self.read())
-        if self.on_step is not None:
-            self.on_step()
 
     def _way(self) -> float:
         """Which way a forward command turns it."""

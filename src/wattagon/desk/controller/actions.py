@@ -13,6 +13,7 @@ ACTIONS: tuple[BenchAction, ...] = (
     BenchAction(words="Save the settings sheet …", run=lambda bench: bench.ask_save(), menu="&File"),
     BenchAction(words="Compare with a sheet that was read back …", run=lambda bench: bench.ask_compare(), menu="&File"),
     BenchAction(words="Throttle: readings, curve, ramps", run=lambda bench: bench.show_target("throttle"), menu="&View"),
+    BenchAction(words="Test stand: rehearse on it", run=lambda bench: bench.show_target("test"), menu="&View"),
     BenchAction(words="What it does when something fails", run=lambda bench: bench.show_target("when"), menu="&View"),
 )
 

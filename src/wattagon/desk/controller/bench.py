@@ -4,13 +4,15 @@ from __future__ import annotations
 
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QTabWidget, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QStackedWidget, QTabWidget, QWidget
 
 from wattagon import files
 from wattagon.desk.bench import Bench
 from wattagon.desk.controller.compare_tab import CompareTab
 from wattagon.desk.controller.picture import ControllerPicture
 from wattagon.desk.controller.sheet_tab import SheetTab
+from wattagon.desk.controller.stand_picture import StandPicture
+from wattagon.desk.controller.stand_tab import StandTab
 from wattagon.desk.controller.tab import Tab
 from wattagon.desk.controller.throttle_tab import FailTab, ThrottleTab
 from wattagon.desk.fields import heading, soft_line
@@ -20,9 +22,9 @@ from wattagon.errors import WattagonError
 from wattagon.study.controller.study import ControllerStudy
 from wattagon.study.findings.status import Status
 
-HINT = "Drag a setting: it stops at the first bound. Arrows choose and step; G: another gesture; point at a mark for its reason."
+HINT = "Drag a setting: it stops at the first bound; arrows choose and step; G: another gesture. On the stand they push the lever."
 FIRST_WORDS = "Bounds are being worked out."
-PAGES: tuple[type[Tab], ...] = (SheetTab, ThrottleTab, FailTab, CompareTab)
+PAGES: tuple[type[Tab], ...] = (SheetTab, ThrottleTab, FailTab, CompareTab, StandTab)
 KINDS = "PDF (*.pdf);;JSON (*.json);;CSV (*.csv);;Label (*.txt);;Throttle map, C (*.c);;Throttle map, table (*.map.csv)"
 
 
@@ -43,7 +45,14 @@ class ControllerBench(Following, Bench):
         self.pages: list[Tab] = [page(session) for page in PAGES]
         for page in self.pages:
             self.tabs.addTab(page, page.title)
-        self.put_together(head, self.drawing, self.tabs, (350, 200), HINT)
+        self.bed = StandPicture(session)
+        self.both = QStackedWidget()
+        self.both.addWidget(self.drawing)
+        self.both.addWidget(self.bed)
+        self.stand.changed.connect(self.bed.show_stand)
+        self.bed.pushed.connect(self.stand.push)
+        self.tabs.currentChanged.connect(self._turned)
+        self.put_together(head, self.both, self.tabs, (350, 200), HINT)
         for signal in (session.design_changed, session.looks_changed):
             signal.connect(self.followed)
         session.schedule.arrived.connect(lambda code: self.followed() if code == "controller" else None)
@@ -56,7 +65,18 @@ class ControllerBench(Following, Bench):
 
     @property
     def busy(self) -> bool:
-        return self._session.schedule.busy or self.compare.busy
+        return self._session.schedule.busy or self.compare.busy or self.stand.busy
+
+    @property
+    def stand(self) -> StandTab:
+        """The page of the test stand."""
+        return next(page for page in self.pages if isinstance(page, StandTab))
+
+    def _turned(self, _page: int) -> None:
+        """The stand has a picture of its own."""
+        stands = self.tabs.currentWidget() is self.stand
+        self.both.setCurrentWidget(self.bed if stands else self.drawing)
+        self.picture = self.bed if stands else self.drawing
 
     @property
     def compare(self) -> CompareTab:

@@ -31,7 +31,8 @@ class CompareTab(Tab):
         super().__init__(session)
         self.path: Path | None = None
         self.theirs: dict[str, Value] = {}
-        self.columns: dict[str, str] = {}
+        heads = session.person.values.sheet_columns if session.person is not None else ()
+        self.columns: dict[str, str] = dict(zip(("key", "value", "unit"), heads, strict=False))
         self.differences: tuple[Difference, ...] = ()
         self._worker = Worker(self)
         self._worker.arrived.connect(self._show)
@@ -100,6 +101,8 @@ class CompareTab(Tab):
         if told == self.columns:
             return False
         self.columns = told
+        if self.session.person is not None:
+            self.session.person.change(sheet_columns=tuple(told.values()))
         return True
 
     def show_controller(self, found: ControllerStudy | None) -> None:
