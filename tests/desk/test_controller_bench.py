@@ -340,6 +340,45 @@ class StandTest(DeskTestCase):
         self.assertTrue(lines[0].startswith("time [s],pack_v [V]"))
         self.assertGreater(len(lines), 60)
 
+    def test_a_recording_is_scrubbed(self):
+        self.armed()
+        self.press("mode")
+        for share in (0.4, 0.0):
+            self.tab.push(share)
+            self.tab.stand.run(1.5)
+        self.bed.show_stand(self.tab.stand)
+        self.bed.grab()
+        lanes = self.bed.rect()
+        self.click(self.bed, QPointF(0.80 * lanes.width(), 0.6 * lanes.height()))
+        self.assertTrue(self.bed.frozen)
+        shown = self.bed.last()["time"]
+        self.tab.stand.run(0.5)
+        self.bed.grab()
+        self.assertEqual(self.bed.last()["time"], shown, "it stands still")
+        self.assertLess(shown, self.tab.stand.machine.seconds - 0.4)
+        self.bed.setFocus()
+        QTest.keyClick(self.bed, Qt.Key.Key_Escape)
+        self.assertFalse(self.bed.frozen)
+
+    def test_the_levers_readings_are_taken_from_the_stand(self):
+        self.armed()
+        self.press("take")
+        self.assertIn("pushed to its ends", self.message())
+        for share in (1.0, 0.0, -1.0, 0.0):
+            self.tab.push(share)
+            self.tab.stand.run(0.4)
+        self.press("take")
+        lever = self.session.design.variant().control.throttle.lever
+        self.assertEqual(lever.kind, "pulse")
+        for value, wanted in ((lever.low, 1000), (lever.centre, 1500), (lever.high, 2000)):
+            self.assertAlmostEqual(value, wanted, delta=4)
+
+    def test_with_the_wheel_it_takes_longer(self):
+        alone = self.tab.stand.machine.inertia
+        self.press("coupled")
+        self.assertGreater(self.tab.stand.machine.inertia, 1.05 * alone)
+        self.assertEqual(self.tab.buttons["coupled"].text(), "Motor alone")
+
     def test_another_design_has_another_stand(self):
         first = self.tab.stand
         self.session.try_apply(Edit(label="amps", changes=(("variant.controller.motor_current_a", 50.0),)))

@@ -206,7 +206,7 @@ class ProtocolTest(unittest.TestCase):
         say("log on")
         say("wait 1")
         self.assertIn("rows=50", say("log"))
-        self.assertEqual(len(rows_csv(stand.rows).splitlines()), 51)
+        self.assertEqual(len(rows_csv(stand).splitlines()), 51)
 
     def test_ten_thousand_random_lines_do_no_harm(self):
         chance = random.Random(5)
@@ -296,6 +296,28 @@ class ProtocolTest(unittest.TestCase):
         ask("pull throttle")
         ask("wait 0.2")
         self.assertLess(number(ask("read"), "command"), 1e-3)  # C3
+        ask("plug throttle")
+        ask("disarm")
+        ask("wait 0.6")
+        self.assertTrue(ask("arm").startswith("error arm"), "C1: the lever is still pushed")
+        ask("drive 0")
+        ask("wait 0.7")
+        self.assertEqual(ask("arm"), "ok armed")
+        ask("drive 0.6")
+        ask("wait 1")
+        ask("pull sensors")
+        ask("wait 0.3")
+        self.assertGreater(number(ask("read"), "rpm"), 50.0)  # C4
+        ask("plug sensors")
+        ask("brake 0.8")
+        ask("wait 0.8")
+        self.assertLess(number(ask("read"), "command"), 0.0)  # C6
+        ask("brake 0")
+        ask("wait 0.8")
+        ask("lanyard out")
+        ask("wait 0.1")
+        said = ask("read")
+        self.assertEqual((number(said, "command"), number(said, "armed")), (0.0, 0.0))  # C5
         self.assertTrue(ask("nonsense").startswith("error"))
 
 

@@ -305,8 +305,11 @@ class FindingTest(unittest.TestCase):
         open_end = throttle(control(KART, school="vehicle"), lever=Lever(kind="hall", fault_low=0.5, fault_high=5.0))
         self.assertIs(verdict(open_end, "throttle.fails", "short").status, Status.OVER)
         seen = throttle(BOARD, found={"lost": "drives", "full": "stops", "pulled": "brakes"})
-        for key, wanted in (("lost", Status.OVER), ("full", Status.CLEAR), ("pulled", Status.TIGHT), ("short", Status.NOT_CHECKED)):
+        for key, wanted in (("lost", Status.OVER), ("full", Status.CLEAR), ("pulled", Status.TIGHT)):
             self.assertIs(verdict(seen, "throttle.fails", key).status, wanted)
+        self.assertIsNone(verdict(seen, "throttle.fails", "short"))
+        self.assertIn("signal on 5 V", verdict(seen, "throttle.untested").title)
+        self.assertNotIn("signal lost", verdict(seen, "throttle.untested").title)
 
 
 class FeelTest(unittest.TestCase):
@@ -334,7 +337,9 @@ class ProgramTest(unittest.TestCase):
     def test_the_small_program_does_what_the_study_does(self):
         for told in (
             Throttle(lever=Lever(kind="pulse", low=1020.0, centre=1490.0, high=1985.0), curve="expo", bend=0.5, dead=0.06),
-            Throttle(lever=Lever(kind="hall", low=0.86, centre=0.86, high=3.85), curve="power", bend=1.8),
+            Throttle(
+                lever=Lever(kind="hall", low=0.86, centre=0.86, high=3.85), curve="power", bend=1.8, gives=Lever(kind="pulse", high=1900.0)
+            ),
         ):
             design = control(BOARD, throttle=told)
             one = mapped(design)
@@ -361,6 +366,7 @@ class ProgramTest(unittest.TestCase):
             self.assertLess(values[201 + steps // 2], 700)
             self.assertAlmostEqual(values[201 + steps + 2], 1000, delta=15)
             self.assertEqual(values[-1], 0, "a lost signal is no drive")
+            self.assertEqual("throttle_output" in small_program(one), told.gives is not None)
 
 
 class SheetFileTest(unittest.TestCase):

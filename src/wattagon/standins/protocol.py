@@ -7,7 +7,7 @@ import os
 import select
 import sys
 import time
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 
 from wattagon.errors import InputError, WattagonError
 from wattagon.standins.stand import LIMITS, READINGS, Stand
@@ -65,7 +65,7 @@ def _read(stand: Stand, words: Sequence[str]) -> str:
     _none(words, "read")
     if not stand.connected:
         raise InputError("connect", "not done", "connect first")
-    return "; ".join(f"{name}={_figure(value)} {READINGS[name].unit}" for name, value in stand.read().items())
+    return "; ".join(f"{name}={_figure(value)} {stand.unit(name)}" for name, value in stand.read().items())
 
 
 def _settings(stand: Stand, words: Sequence[str]) -> str:
@@ -186,11 +186,11 @@ _RUN: dict[str, Callable[[Stand, Sequence[str]], str]] = {
 }
 
 
-def rows_csv(rows: Iterable[dict[str, float]]) -> str:
-    """A recording: heads with units, a row each fiftieth of a second."""
+def rows_csv(stand: Stand) -> str:
+    """What a stand kept: heads with units, a row each fiftieth of a second."""
     heads = list(READINGS)
-    lines = [",".join(f"{name} [{READINGS[name].unit}]" for name in heads)]
-    lines += [",".join(_figure(row[name]) for name in heads) for row in rows]
+    lines = [",".join(f"{name} [{stand.unit(name)}]" for name in heads)]
+    lines += [",".join(_figure(row[name]) for name in heads) for row in list(stand.rows)]
     return "\n".join(lines) + "\n"
 
 

@@ -50,6 +50,7 @@ READINGS: dict[str, Noise] = {
     "told_rpm": Noise(1.0, 0.0005, "rpm"),
     "command": Noise(0.0, 0.0, "share"),
     "lever": Noise(0.0005, 0.0, "share"),
+    "raw": Noise(0.0, 0.0005, "V"),  # us of a pulse
     "hall": Noise(0.0, 0.0, "code"),
     "motor_c": Noise(0.3, 0.0, "C"),
     "controller_c": Noise(0.3, 0.0, "C"),
@@ -369,6 +370,7 @@ class Stand:
             "told_rpm": erpm / (0.5 * self.settings["poles"]),
             "command": self.command,
             "lever": self.lever,
+            "raw": self.throttle.window.reading(self.lever),
             "hall": float(m.hall()),
             "motor_c": m.winding_c,
             "controller_c": m.controller_c,
@@ -377,6 +379,10 @@ class Stand:
             "signal": 0.0 if self._lost or self._fails() or self._drop_s > 0.0 else 1.0,
             "armed": float(self.armed),
         }
+
+    def unit(self, name: str) -> str:
+        """Unit of a reading."""
+        return "us" if name == "raw" and self.throttle.kind == "pulse" else READINGS[name].unit
 
     def read(self) -> dict[str, float]:
         """All readings as meters show them."""

@@ -188,7 +188,8 @@ def radio_off(stand: Stand) -> Result:
     back = stand.command > 0.1
     stand.push(0.0)
     stand.run(0.5)
-    words = f"nothing after {took:.2f} s, {'waits for rest' if waits else 'drives on at once'} when it is back"
+    what = "" if stand.throttle.kind == "pulse" else "no radio here, its lead instead: "
+    words = f"{what}nothing after {took:.2f} s, {'waits for rest' if waits else 'drives on at once'} when it is back"
     return Result(took <= 0.5 and waits and back, words, took, 0.0, 0.5, "s")
 
 

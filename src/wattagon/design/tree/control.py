@@ -58,6 +58,7 @@ class Throttle:
 
     lever: Lever = field(default_factory=Lever)
     brake: Lever | None = None  # a second lever that brakes
+    gives: Lever | None = None  # what a converter between lever and controller hands on; empty: there is none
     dead: float | None = field(default=None, metadata=spec("dead band", "share", 0.0, 0.4, "of half the travel; empty: 5 %"))
     curve: str = "linear"
     bend: float | None = field(default=None, metadata=spec("bend", "number", 0.0, 5.0, "expo 0 to 1, or the power; empty: straight"))

@@ -14,19 +14,7 @@ def _at(speed_m_s: float) -> Any:
     return play
 
 
-def _tab(name: str, case: str = "") -> Any:
-    def play(window: Any, bench: Any, wait: Wait) -> None:
-        from wattagon.design.paths import Edit
-
-        if case:
-            window.session.apply(Edit(label="case", changes=(("brief.case", case),)))
-        bench.side.setCurrentWidget(getattr(bench, name))
-
-    return play
-
-
 SCENES = (
-    Scene(name="brief-history-dark", vehicle="Bittern", variant="A", theme="dark", play=_tab("history")),
     Scene(name="brief", vehicle="Dunlin", variant="B", play=_at(9.0)),
     Scene(name="brief-boat", vehicle="Garganey", variant="C", units="nautical", play=_at(1.9)),
 )

@@ -7,7 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QPainter, QPolygonF
 
-from wattagon.desk.chart.ink import elided, pen, put_right, put_text, text_width
+from wattagon.desk.chart.ink import elided, pen, put_text, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.controller.bounds import Bound
@@ -71,6 +71,11 @@ class Limits:
             row = QRectF(area.left(), self.area.top() + k * tall, area.width(), tall)
             self.rows[axis] = row
             words = f"{words}, each of {each}" if each > 1 else words
+            if ("brake" in axis or axis == "pack_in") and float(found.drive.resolved.train.reduction.one_way) > 0:
+                self._nothing(p, theme, row, f"{words}: a freewheel lets nothing through", chosen == axis)
+                continue
+            if getattr(choice, name) is None:
+                words = f"{words}: not stated"
             self._row(p, theme, row, found, axis, words, getattr(choice, name), session, chosen == axis)
 
     def _grid(self, p: QPainter, theme: Theme) -> None:
@@ -117,6 +122,13 @@ class Limits:
         self._labels(p, theme, row, y, bounds, session, row.left() + 14 + text_width(words, font(12, 600)))
         self._handle(p, theme, y, axis, value, most, session, ink)
 
+    def _nothing(self, p: QPainter, theme: Theme, row: QRectF, words: str, chosen: bool) -> None:
+        """An axis on which nothing can be set."""
+        if chosen:
+            p.fillRect(row.adjusted(2, 1, -2, -1), with_alpha(theme.electrical, 0.07))
+        p.setPen(theme.soft)
+        put_text(p, row.left() + 8, row.top() + 13, words, font(12))
+
     def _labels(self, p: QPainter, theme: Theme, row: QRectF, y: float, bounds: tuple[Bound, ...], session: Session, begin: float) -> None:
         """Marks with whose they are: what must not be passed above the line, what is for long or asked for below it."""
         taken: list[QRectF] = [QRectF(row.left(), row.top(), begin - row.left(), 15)]
@@ -157,8 +169,6 @@ class Limits:
         self, p: QPainter, theme: Theme, y: float, axis: str, value: float | None, most: Bound | None, session: Session, ink: QColor
     ) -> None:
         if value is None:
-            p.setPen(theme.soft)
-            put_right(p, self.area.right(), y - 12, "not stated", font(12))
             self.handles[axis] = QPointF(self.x_of(self.low), y)
             return
         over = most is not None and value > 1.005 * most.amps

@@ -94,12 +94,12 @@ class SheetTab(Tab):
         theme = THEMES[self.session.theme_name]
         name = QLabel(one.name)
         name.setFont(font(13))
-        name.setFixedWidth(168)
+        name.setFixedWidth(196)
         grid.addWidget(name, row, 0)
         between = ElidedLabel(self._between(one))
         between.setFont(font(12))
         between.setToolTip(self._between(one))
-        between.setFixedWidth(232)
+        between.setFixedWidth(220)
         because = soft_line(one.cannot or one.because, 12)
         because.setToolTip(one.cannot or one.because)
         if one.status is Status.OVER:

@@ -45,6 +45,9 @@ class StandPicture(QWidget):
         self.problem = "Set up the stand below."
         self.lever_box = QRectF()
         self._held = False
+        self.frozen: list[dict[str, float]] = []  # the stretch that is scrubbed
+        self.at = 0  # the row of it that is shown
+        self._lanes = QRectF()
         self.setObjectName("stand-picture")
         self.setAccessibleName("Test stand: lever, controller, motor")
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
@@ -54,11 +57,32 @@ class StandPicture(QWidget):
 
     def show_stand(self, stand: Stand | None) -> None:
         """Another stand."""
+        if stand is not self.stand:
+            self.frozen = []
         self.stand = stand
         self.update()
 
+    def scrub(self, x: float) -> None:
+        """Show the readings at a place of the traces; they stand still until they are let go."""
+        if not self.frozen and self.stand is not None:
+            self.frozen = list(self.stand.rows[-round(SHOWN_S * ROWS_A_S) :])
+        if len(self.frozen) < 2:
+            self.frozen = []
+            return
+        end = self.frozen[-1]["time"]
+        wanted = end - (self._lanes.right() - x) / max(self._lanes.width(), 1.0) * SHOWN_S
+        self.at = min(range(len(self.frozen)), key=lambda k: abs(self.frozen[k]["time"] - wanted))
+        self.update()
+
+    def let_go(self) -> None:
+        """Live again."""
+        self.frozen = []
+        self.update()
+
     def last(self) -> dict[str, float] | None:
-        """The readings that were taken last."""
+        """The readings that were taken last, or those that are scrubbed."""
+        if self.frozen:
+            return self.frozen[self.at]
         return self.stand.rows[-1] if self.stand is not None and self.stand.rows else None
 
     def spoken(self) -> str:
@@ -195,7 +219,8 @@ class StandPicture(QWidget):
             p.drawPolygon(QPolygonF([tip, QPointF(tip.x() - way * 11, tip.y() - 4), QPointF(tip.x() - way * 11, tip.y() + 4)]))
 
     def _traces(self, p: QPainter, theme: Theme, area: QRectF, stand: Stand) -> None:
-        rows = stand.rows[-round(SHOWN_S * ROWS_A_S) :]
+        rows = self.frozen or stand.rows[-round(SHOWN_S * ROWS_A_S) :]
+        self._lanes = QRectF(area.left() + NAME_PX, area.top(), area.width() - NAME_PX - VALUE_PX, area.height())
         lanes = (
             ("command", "command", theme.mechanical, signed),
             ("motor amps", "motor_a", theme.electrical, lambda v: f"{plain_figure(v, 1)} A"),
@@ -224,7 +249,12 @@ class StandPicture(QWidget):
             curve(p, np.column_stack([x, y]), pen(ink, 1.6), whole=True)
             p.setClipping(False)
             p.setPen(theme.ink)
-            put_text(p, lane.right() + 8, lane.center().y() + 5, shown(float(v[-1])), font(13, 600))
+            put_text(p, lane.right() + 8, lane.center().y() + 5, shown(float(v[self.at if self.frozen else -1])), font(13, 600))
+
+        if self.frozen and len(rows) > 1:
+            x = self._lanes.right() - (rows[-1]["time"] - rows[self.at]["time"]) / SHOWN_S * self._lanes.width()
+            p.setPen(pen(theme.heat, 1.4))
+            p.drawLine(QPointF(x, area.top()), QPointF(x, area.bottom()))
 
     def _strip(self, p: QPainter, theme: Theme, rect: QRectF, now: dict[str, float]) -> None:
         parts = (
@@ -233,7 +263,7 @@ class StandPicture(QWidget):
             f"lowest group {now['group_low_v']:.3f} V",
             f"ripple {now['ripple_a']:.2f} A",
             f"electrical {now['erpm']:.0f} rpm",
-            f"{now['time']:.1f} s",
+            f"{now['time']:.1f} s{', scrubbed: Escape goes on' if self.frozen else ''}",
         )
         p.setPen(theme.ink)
         text = elided("     ".join(parts).replace("-", "−"), font(12), rect.width() - 24)
@@ -244,11 +274,16 @@ class StandPicture(QWidget):
     def mousePressEvent(self, event: QMouseEvent) -> None:
         if self.stand is not None and self.lever_box.adjusted(-12, -4, 12, 4).contains(event.position()):
             self._held = True
+            self.let_go()
             self.pushed.emit(self._lever_at(event.position().y()))
+        elif self._lanes.contains(event.position()):
+            self.scrub(event.position().x())
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if self._held:
             self.pushed.emit(self._lever_at(event.position().y()))
+        elif self.frozen and event.buttons() & Qt.MouseButton.LeftButton:
+            self.scrub(event.position().x())
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
         """A lever springs back."""
@@ -264,6 +299,8 @@ class StandPicture(QWidget):
         if event.key() in (Qt.Key.Key_Up, Qt.Key.Key_Down):
             step = STEP if event.key() == Qt.Key.Key_Up else -STEP
             self.pushed.emit(round(min(max(self.stand.lever + step, -1.0 if both else 0.0), 1.0), 2))
+        elif event.key() == Qt.Key.Key_Escape and self.frozen:
+            self.let_go()
         elif event.key() in (Qt.Key.Key_Space, Qt.Key.Key_0):
             self.pushed.emit(0.0)
         else:

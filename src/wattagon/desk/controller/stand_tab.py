@@ -11,6 +11,7 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from wattagon import files
+from wattagon.design.tree import Lever
 from wattagon.desk.controller.tab import Tab
 from wattagon.desk.fields import ElidedLabel, lines_of_text, scrolled
 from wattagon.desk.session import Session
@@ -39,6 +40,7 @@ class StandTab(Tab):
         self.stand: Stand | None = None
         self.results: dict[str, Result] = {}
         self.hidden = ""  # a fault by lot, that is to be found
+        self.coupled = False
         self.detected = ""
         self._random = random.Random()
         self._timer = QTimer(self, interval=TICK_MS)
@@ -62,6 +64,7 @@ class StandTab(Tab):
                 ("detect", "Detect", self.detect),
             ),
             (("low", "A fifth of the limits", self.low), ("full", "Full limits", self.full), ("mode", "By duty", self.mode)),
+            (("coupled", "With the wheel", self.couple), ("take", "Take the lever's readings", self.take)),
         ):
             line = QHBoxLayout()
             for code, words, run in row:
@@ -82,7 +85,9 @@ class StandTab(Tab):
         self._list()
         layout = QHBoxLayout(self)
         layout.setContentsMargins(2, 2, 2, 2)
-        layout.addWidget(scrolled(left), 5)
+        area = scrolled(left)
+        area.setMinimumWidth(374)
+        layout.addWidget(area, 5)
         layout.addWidget(scrolled(self.steps), 6)
 
     def _leads(self) -> QHBoxLayout:
@@ -181,7 +186,12 @@ class StandTab(Tab):
         self._worker.cancel()
         self.hidden = self._random.choice(list(FAULTS)) if code == BY_LOT else ""
         self.stand = Stand(
-            session.design, session.stock, fault=self.hidden or code, seed=self._random.randint(1, 10**6), drive=session.study
+            session.design,
+            session.stock,
+            fault=self.hidden or code,
+            seed=self._random.randint(1, 10**6),
+            drive=session.study,
+            coupled=self.coupled,
         )
         self.stand.keep = True
         self.results, self.detected = {}, ""
@@ -190,6 +200,7 @@ class StandTab(Tab):
         for step in STEPS:
             self._say(step, None)
         self._told("Something is wrong with it: find it by its readings." if self.hidden else "A stand of this design: connect first.")
+        self._buttons()
         self.changed.emit(self.stand)
 
     def _tick(self) -> None:
@@ -226,7 +237,9 @@ class StandTab(Tab):
             return
         self.buttons["arm"].setText("Disarm" if stand.armed else "Arm")
         self.buttons["mode"].setText("By amps" if stand.settings["duty_mode"] > 0.5 else "By duty")
+        self.buttons["coupled"].setText("Motor alone" if self.coupled else "With the wheel")
         self.buttons["radio"].setText("Radio off" if stand.radio else "Radio on")
+        self.buttons["radio"].setEnabled(stand.throttle.kind == "pulse")
         self.buttons["lanyard"].setText("Pull lanyard" if stand.lanyard else "Lanyard in")
 
     def _need(self) -> Stand:
@@ -267,6 +280,26 @@ class StandTab(Tab):
         """The lever asks for duty or for amps."""
         stand = self._need()
         stand.write("duty_mode", 0.0 if stand.settings["duty_mode"] > 0.5 else 1.0)
+
+    def couple(self) -> None:
+        """With reduction and wheel in the air, or the bare motor: a fresh stand."""
+        self.coupled = not self.coupled
+        self.set_up()
+        self._told("With reduction and wheel, in the air." if self.coupled else "The motor alone, bolted down.")
+
+    def take(self) -> None:
+        """The lever's readings as they were recorded, for the throttle's window: pushed to both ends and let go before."""
+        stand = self._need()
+        rest = [row["raw"] for row in stand.rows if abs(row["lever"]) < 0.02]
+        ends = [row["raw"] for row in stand.rows]
+        both = stand.throttle.window.both_ways
+        if not rest or max(row["lever"] for row in stand.rows) < 0.9 or (both and min(row["lever"] for row in stand.rows) > -0.9):
+            raise InputError("readings", "not at every end", "the lever pushed to its ends and let go, then taken")
+        round_to = 0 if stand.throttle.kind == "pulse" else 2
+        middle = round(sum(rest) / len(rest), round_to)
+        low = round(min(ends), round_to) if both else middle
+        lever = Lever(kind=stand.throttle.kind, low=low, centre=middle, high=round(max(ends), round_to))
+        self.put_throttle("readings taken from the stand", lever=lever)
 
     def pull(self, lead: str) -> None:
         """Off, or on again."""
@@ -381,5 +414,5 @@ class StandTab(Tab):
     def save(self, path: Path) -> None:
         """The rows so far as CSV."""
         stand = self._need()
-        files.write_bytes(path, rows_csv(list(stand.rows)).encode())
+        files.write_bytes(path, rows_csv(stand).encode())
         self.session.told.emit(f"Written: {path}, {len(stand.rows)} rows", False)

@@ -8,6 +8,7 @@ from functools import partial
 from PySide6.QtWidgets import QComboBox, QFormLayout, QGridLayout, QHBoxLayout, QLabel, QLineEdit, QVBoxLayout, QWidget
 
 from wattagon.design.paths import Edit
+from wattagon.design.tree import Lever
 from wattagon.desk.controller.tab import Tab
 from wattagon.desk.fields import lines_of_text, refuse, scrolled, soft_line
 from wattagon.desk.passing import swap_contents
@@ -16,6 +17,7 @@ from wattagon.desk.theme import THEMES, font
 from wattagon.errors import InputError
 from wattagon.exchange import units
 from wattagon.study.controller.failsafe import OUTCOME_WORDS
+from wattagon.study.controller.feel import thrown
 from wattagon.study.controller.study import ControllerStudy
 from wattagon.study.controller.throttle import KIND_WORDS, mapped
 
@@ -101,6 +103,15 @@ class ThrottleTab(Tab):
         second.addRow("reverse", self._choice("reverse", told.reverse, reverse, lambda value: self.put_throttle("reverse", reverse=value)))
         cruise = [("", "cruise: not told"), ("none", "no cruise"), ("held", "cruise while held")]
         second.addRow("cruise", self._choice("cruise", told.cruise, cruise, lambda value: self.put_throttle("cruise", cruise=value)))
+        gives = [("", "no converter"), *((code, f"gives {words}") for code, words in KIND_WORDS.items() if code != "pedal")]
+        kind = told.gives.kind if told.gives is not None else ""
+        first.addRow("converter", self._choice("gives", kind, gives, self._gives))
+        if one.gives is not None and told.gives is not None:
+            for name, words, usual_v in (("low", "gives at rest", one.gives.low), ("high", "gives at full", one.gives.high)):
+                value = getattr(told.gives, name)
+                shown = f"{value:g} {one.gives_unit}" if value is not None else ""
+                line = self._line(f"gives-{name}", words, shown, f"{usual_v:g} {one.gives_unit}", partial(self._given, name, words))
+                first.addRow(words, line)
         shown = self.session.say(told.loss_s, "time") if told.loss_s is not None else ""
         label = "signal lost after"
         second.addRow(label, self._line("shape-loss_s", label, shown, "not told", partial(self._shape, "loss_s", label, "time")))
@@ -152,6 +163,21 @@ class ThrottleTab(Tab):
             return False
         return self.put_throttle("readings of the lever", lever=lever)
 
+    def _gives(self, value: str) -> bool:
+        """A converter of another kind, or none."""
+        return self.put_throttle("converter of the throttle", gives=Lever(kind=value) if value else None)
+
+    def _given(self, name: str, label: str, text: str) -> bool:
+        """An end that the converter hands on."""
+        for unit in ("µs", "us", "V", "v"):
+            text = text.removesuffix(unit).strip()
+        try:
+            lever = replace(self.throttle().gives or Lever(), **{name: self._number(text, label)})  # type: ignore[arg-type]
+        except InputError as refusal:
+            self.session.told.emit(str(refusal), True)
+            return False
+        return self.put_throttle("ends of the converter", gives=lever)
+
     def _shape(self, name: str, label: str, dimension: str, text: str) -> bool:
         try:
             value = self._number(text, label, dimension)
@@ -186,7 +212,8 @@ class ThrottleTab(Tab):
                 f"{bears.surprise_jerk:.0f}; typical: fit people more, children less"
             )
             for trace in found.feel.traces:
-                lines.append(f"{trace.name}: {trace.worst:.1f} m/s², coming at {trace.worst_jerk:.1f} m/s³")
+                who = thrown(trace)
+                lines.append(f"{trace.name}: too much for {', '.join(who)}" if who else f"{trace.name}: borne by all, the unprepared too")
         return lines
 
 

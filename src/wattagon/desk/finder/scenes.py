@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from wattagon.design.paths import Edit
 from wattagon.desk.scene import Scene, Wait
 
 
@@ -30,15 +29,7 @@ def _compare(window: Any, bench: Any, wait: Wait) -> None:
     wait(lambda: bench.book.detail is not None)
 
 
-def _none(window: Any, bench: Any, wait: Wait) -> None:
-    window.session.apply(Edit(label="Less money", changes=(("brief.goals.budget.amount", 250.0),)))
-    _search(window, bench, wait)
-    bench.book.choose(1)
-    wait(lambda: bench.book.detail is not None)
-
-
 SCENES = (
     Scene(name="finder", vehicle="Dunlin", variant="B", play=_found),
     Scene(name="finder-compare", vehicle="Garganey", variant="A", play=_compare),
-    Scene(name="finder-none-dark", vehicle="Corncrake", variant="A", theme="dark", play=_none),
 )

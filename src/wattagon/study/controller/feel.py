@@ -29,6 +29,16 @@ CHARGE = 0.8
 JERK_OVER_S = 0.05  # a body is as quick as that
 
 
+# level that people bear, and how quickly it may come; typical
+RIDERS = (
+    ("standing, unprepared", 1.2, 3.0),
+    ("child or passenger", 1.5, 3.0),
+    ("standing, braced", 2.5, 8.0),
+    ("trained on a board", 3.5, 8.0),
+    ("seated with bars", 5.0, 8.0),
+)
+
+
 class Trace(NamedTuple):
     """One gesture of the hand in time, arrays (n,)."""
 
@@ -72,6 +82,11 @@ class Feel:
     def trace(self, code: str) -> Trace:
         """One gesture."""
         return next(one for one in self.traces if one.code == code)
+
+
+def thrown(trace: Trace) -> list[str]:
+    """Riders that a gesture is too strong for, or comes too quickly."""
+    return [words for words, level, jerk in RIDERS if trace.worst > level or trace.worst_jerk > jerk]
 
 
 class Machine(NamedTuple):

@@ -442,16 +442,23 @@ def lifts(case: Case) -> Verdict | None:
 
 
 def _failures(case: Case) -> list[tuple[str, Failure]]:
-    return [(one.code, one) for one in controlled(case).failures]
+    return [(one.code, one) for one in controlled(case).failures if one.outcome]
 
 
 def fails(case: Case, one: Failure) -> Verdict:
     """What it does when something fails."""
     name = one.name[0].upper() + one.name[1:]
-    if not one.outcome:
-        return unknown(f"{name}: {one.words}; test {one.test}, {one.how}")
     margin = {Status.OVER: -1.0, Status.TIGHT: 0.0}.get(one.status, 0.3)
     return Verdict(status=one.status, title=f"{name}: {one.words}", margin=margin)
+
+
+def untested(case: Case) -> Verdict | None:
+    """Failures of which nothing is known, with the tests that tell."""
+    open_ones = [one for one in controlled(case).failures if not one.outcome]
+    if not open_ones:
+        return None
+    tests = ", ".join(sorted({one.test for one in open_ones}))
+    return unknown(f"Not known what it does: {', '.join(one.name for one in open_ones)}; tests {tests}, wheels off the ground")
 
 
 def _rule(code: str, because: str, judge, of=None, instead_of: str = "", rests=("controller.motor_current_a",), on: str = "") -> Rule:  # type: ignore[no-untyped-def]
@@ -493,7 +500,8 @@ RULES: tuple[Rule, ...] = (
         on="wheels",
     ),
     _rule("throttle.lift", "The start's pull against belt and front wheel.", lifts, on="wheels"),
-    _rule("throttle.fails", "What is not known is tested with the wheels off the ground before it is ridden.", fails, _failures),
+    _rule("throttle.fails", "What goes on driving when something fails throws or runs over somebody.", fails, _failures),
+    _rule("throttle.untested", "What is not known is tested with the wheels off the ground before it is ridden.", untested),
 )
 
 

@@ -39,6 +39,8 @@ class Mapped:
     lost_s: float
     delay_s: float
     told: Throttle
+    gives: Window | None  # of a converter, in the unit of its kind
+    gives_unit: str
     problems: tuple[str, ...]
 
     def command(self, reading: float) -> float:
@@ -94,8 +96,21 @@ def mapped(design: Design) -> Mapped:
         lost_s=told.loss_s if told.loss_s is not None else LOST_S,
         delay_s=told.delay_s if told.delay_s is not None else RADIO_S if kind == "pulse" else 0.005,
         told=told,
+        gives=_gives(told.gives),
+        gives_unit="µs" if told.gives is not None and told.gives.kind == "pulse" else "V",
         problems=tuple(_problems(lever, kind, window, dead)),
     )
+
+
+def _gives(lever: Lever | None) -> Window | None:
+    """The ends that a converter hands on, as is usual for its kind where nobody told."""
+    if lever is None:
+        return None
+    low, centre, high, under, above = USUAL[lever.kind or "hall"]
+    pick = lambda told, usual: told if told is not None else usual
+    low, high = pick(lever.low, low), pick(lever.high, high)
+    centre = pick(lever.centre, 0.5 * (low + high) if lever.kind == "pulse" else low)
+    return Window(low, centre, high, under, above)
 
 
 def _problems(lever: Lever, kind: str, window: Window, dead: float) -> list[str]:
@@ -130,6 +145,22 @@ def table(found: Mapped, rows: int = 41) -> list[tuple[float, float, float]]:
 def table_csv(found: Mapped) -> str:
     """The map as CSV: reading, travel, command."""
     return "reading,travel,command\n" + "".join(f"{r:.4g},{t:.4f},{c:.4f}\n" for r, t, c in table(found))
+
+
+def _output(found: Mapped) -> str:
+    """The function of the small program that hands a command on, where there is a converter."""
+    if found.gives is None:
+        return ""
+    scale, unit = (1.0, "microseconds") if found.gives_unit == "µs" else (1000.0, "millivolts")
+    low, rest, high = (round(scale * v) for v in (found.gives.low, found.gives.centre, found.gives.high))
+    return f"""/* What the controller is given for a command, in {unit}. */
+int32_t throttle_output(int16_t command)
+{{
+    if (command >= 0) return {rest} + (int32_t)command * {high - rest} / 1000;
+    return {rest} + (int32_t)command * {rest - low} / 1000;
+}}
+
+"""
 
 
 def small_program(found: Mapped, entries: int = 65) -> str:
@@ -184,7 +215,7 @@ int16_t throttle_ramp(int16_t now, int16_t wish)
     return (int16_t)(now - step > wish ? now - step : wish);
 }}
 
-/* Every {1e3 * STEP_S:g} ms, with `fresh` not 0 where a reading came since the last step: lost signal is no drive. */
+{_output(found)}/* Every {1e3 * STEP_S:g} ms, with `fresh` not 0 where a reading came since the last step: lost signal is no drive. */
 int16_t throttle_step(int32_t reading, int fresh)
 {{
     static int16_t now = 0;
