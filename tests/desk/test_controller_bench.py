@@ -168,6 +168,21 @@ class ControllerBenchTest(DeskTestCase):
         self.type_into(self.field("ramp-ramp_up_s"), "0.6 s")
         self.assertEqual(self.choice.ramp_up_s, 0.6)
 
+    def test_a_second_lever_and_a_converter(self):
+        self.bench.show_target("throttle")
+        for which, kind in (("brake", "hall"), ("gives", "pulse")):
+            box = self.field(f"throttle-{which}", QComboBox)
+            box.setCurrentIndex(box.findData(kind))
+            box.activated.emit(box.currentIndex())
+            self.app.processEvents()
+        self.type_into(self.field("brake-high"), "3,7 V")
+        self.type_into(self.field("gives-high"), "1900 µs")
+        throttle = self.control.throttle
+        self.assertEqual((throttle.brake.kind, throttle.brake.high, throttle.gives.high), ("hall", 3.7, 1900.0))
+        self.type_into(self.field("brake-low"), "lots")
+        self.assertIn("accepted", self.message())
+        self.assertIsNone(self.control.throttle.brake.low)
+
     def test_what_was_seen_when_it_failed(self):
         self.bench.show_target("when")
         box = self.field("seen-lost", QComboBox)

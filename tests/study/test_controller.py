@@ -155,6 +155,7 @@ class SheetTest(unittest.TestCase):
             for line in lacks:
                 self.assertIs(line.status, Status.NOT_CHECKED)
         self.assertTrue(found(control(BOARD, school="model")).setting("pack_a").cannot)
+        self.assertEqual(found(control(BOARD, school="model")).setting("model_brake").value, "no")
         self.assertFalse(any(line.cannot for line in found(BOARD).settings))
 
     def test_modes_stand_on_the_sheet(self):
@@ -273,6 +274,13 @@ class FindingTest(unittest.TestCase):
         self.assertIs(verdict(throttle(KART, lever=hall), "throttle.window").status, Status.CLEAR)
         self.assertIs(verdict(throttle(KART, lever=replace(hall, fault_low=0.0)), "throttle.window").status, Status.OVER)
         self.assertIs(verdict(throttle(KART, lever=replace(hall, fault_high=5.0)), "throttle.window").status, Status.OVER)
+
+    def test_a_second_lever_is_judged_too(self):
+        lever, brake = Lever(kind="hall", low=0.85, centre=0.85, high=3.9), Lever(kind="hall", low=0.9, centre=0.9, high=3.8)
+        self.assertIs(verdict(throttle(KART, lever=lever, brake=brake), "throttle.window").status, Status.CLEAR)
+        bad = verdict(throttle(KART, lever=lever, brake=replace(brake, drift=0.4)), "throttle.window")
+        self.assertIs(bad.status, Status.OVER)
+        self.assertIn("brake lever: ", bad.title)
 
     def test_what_throws_a_rider(self):
         quick = changed(BOARD, variant__controller__ramp_up_s=0.1)

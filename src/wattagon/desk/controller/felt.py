@@ -50,7 +50,7 @@ class Curve:
             QRectF(axes.x(rest - back), plot.top(), axes.x(rest + half) - axes.x(rest - back), plot.height()), with_alpha(theme.soft, 0.18)
         )
         readings = np.linspace(low, high, 161)
-        line = np.array([found.command(float(r)) for r in readings])
+        line = found.commands(readings)
         good = ~w.fault(readings)
         curve(p, axes.pixels(readings[good], line[good]), pen(theme.mechanical, 2.0), whole=True)
         self.handles = []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from functools import partial
 
@@ -16,6 +17,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 from wattagon.errors import InputError
 from wattagon.exchange import units
+from wattagon.physics.throttle import Window
 from wattagon.study.controller.failsafe import OUTCOME_WORDS
 from wattagon.study.controller.feel import thrown
 from wattagon.study.controller.study import ControllerStudy
@@ -72,13 +74,17 @@ class ThrottleTab(Tab):
             form.setVerticalSpacing(3)
             columns.addLayout(form, 1)
         first.addRow("input", self._choice("kind", told.lever.kind, [("", f"{KIND_WORDS[one.kind]} ≈"), *KIND_WORDS.items()], self._kind))
-        w = one.window
-        usual = {"low": w.low, "centre": w.centre, "high": w.high, "fault_low": w.fault_low, "fault_high": w.fault_high}
-        for name, words in LEVER:
-            value = getattr(told.lever, name)
-            shown = f"{value:g} {one.unit}" if value is not None else ""
-            fallback = f"{usual[name]:g} {one.unit}" if name in usual else "not seen"
-            first.addRow(words, self._line(f"lever-{name}", words, shown, fallback, partial(self._lever, name)))
+        self._ends(first, "lever", LEVER, told.lever, one.window, one.unit)
+        kinds = [("", "none"), *((code, words) for code, words in KIND_WORDS.items() if code != "pulse")]
+        second_kind = (told.brake.kind or "hall") if told.brake is not None else ""
+        first.addRow("lever that brakes", self._choice("brake", second_kind, kinds, partial(self._other, "brake")))
+        if told.brake is not None and one.brake is not None:
+            self._ends(first, "brake", LEVER[:3], told.brake, one.brake, one.brake_unit)
+        gives = [("", "no converter"), *((code, f"gives {words}") for code, words in KIND_WORDS.items() if code != "pedal")]
+        given = (told.gives.kind or "hall") if told.gives is not None else ""
+        first.addRow("converter", self._choice("gives", given, gives, partial(self._other, "gives")))
+        if told.gives is not None and one.gives is not None:
+            self._ends(first, "gives", (LEVER[0], LEVER[2]), told.gives, one.gives, one.gives_unit)
         curves = [("linear", "straight"), ("expo", "soft about rest"), ("power", "power"), ("points", "own points")]
         second.addRow("curve", self._choice("curve", told.curve, curves, lambda value: self.put_throttle("throttle curve", curve=value)))
         for name, words, dimension in SHAPE:
@@ -103,15 +109,6 @@ class ThrottleTab(Tab):
         second.addRow("reverse", self._choice("reverse", told.reverse, reverse, lambda value: self.put_throttle("reverse", reverse=value)))
         cruise = [("", "cruise: not told"), ("none", "no cruise"), ("held", "cruise while held")]
         second.addRow("cruise", self._choice("cruise", told.cruise, cruise, lambda value: self.put_throttle("cruise", cruise=value)))
-        gives = [("", "no converter"), *((code, f"gives {words}") for code, words in KIND_WORDS.items() if code != "pedal")]
-        kind = told.gives.kind if told.gives is not None else ""
-        first.addRow("converter", self._choice("gives", kind, gives, self._gives))
-        if one.gives is not None and told.gives is not None:
-            for name, words, usual_v in (("low", "gives at rest", one.gives.low), ("high", "gives at full", one.gives.high)):
-                value = getattr(told.gives, name)
-                shown = f"{value:g} {one.gives_unit}" if value is not None else ""
-                line = self._line(f"gives-{name}", words, shown, f"{usual_v:g} {one.gives_unit}", partial(self._given, name, words))
-                first.addRow(words, line)
         shown = self.session.say(told.loss_s, "time") if told.loss_s is not None else ""
         label = "signal lost after"
         second.addRow(label, self._line("shape-loss_s", label, shown, "not told", partial(self._shape, "loss_s", label, "time")))
@@ -152,31 +149,31 @@ class ThrottleTab(Tab):
         """A value that was typed; raises InputError."""
         return units.parse(text, dimension, self.session.unit_set, field=label) if text else None
 
-    def _lever(self, name: str, text: str) -> bool:
+    def _ends(self, form: QFormLayout, which: str, rows: Sequence[tuple[str, str]], lever: Lever, window: Window, unit: str) -> None:
+        """Readings of a lever, or what a converter gives, as lines."""
+        before = {"lever": "", "brake": "brake: ", "gives": "gives: "}[which]
+        for name, words in rows:
+            value, usual = getattr(lever, name), getattr(window, name, None)
+            shown = f"{value:g} {unit}" if value is not None else ""
+            fallback = f"{usual:g} {unit}" if usual is not None else "not seen"
+            form.addRow(before + words, self._line(f"{which}-{name}", before + words, shown, fallback, partial(self._end, which, name)))
+
+    def _end(self, which: str, name: str, text: str) -> bool:
+        """One reading of a lever, with or without its unit."""
         for unit in ("µs", "us", "V", "v"):
             text = text.removesuffix(unit).strip()
         try:
             value = self._number(text, dict(LEVER)[name])
-            lever = replace(self.throttle().lever, **{name: value})  # type: ignore[arg-type]
+            lever = replace(getattr(self.throttle(), which) or Lever(), **{name: value})
         except InputError as refusal:
             self.session.told.emit(str(refusal), True)
             return False
-        return self.put_throttle("readings of the lever", lever=lever)
+        return self.put_throttle({"gives": "ends of the converter"}.get(which, "readings of the lever"), **{which: lever})
 
-    def _gives(self, value: str) -> bool:
-        """A converter of another kind, or none."""
-        return self.put_throttle("converter of the throttle", gives=Lever(kind=value) if value else None)
-
-    def _given(self, name: str, label: str, text: str) -> bool:
-        """An end that the converter hands on."""
-        for unit in ("µs", "us", "V", "v"):
-            text = text.removesuffix(unit).strip()
-        try:
-            lever = replace(self.throttle().gives or Lever(), **{name: self._number(text, label)})  # type: ignore[arg-type]
-        except InputError as refusal:
-            self.session.told.emit(str(refusal), True)
-            return False
-        return self.put_throttle("ends of the converter", gives=lever)
+    def _other(self, which: str, value: str) -> bool:
+        """A second lever or a converter of another kind, or none."""
+        words = {"brake": "lever that brakes", "gives": "converter of the throttle"}[which]
+        return self.put_throttle(words, **{which: Lever(kind=value) if value else None})
 
     def _shape(self, name: str, label: str, dimension: str, text: str) -> bool:
         try:

@@ -89,6 +89,17 @@ def machine(seen: Seen) -> Iterator[Setting]:
         path="variant.control.reversed",
         group="machine",
     )
+    if seen.school.code == "model":
+        yield one_of(
+            "model_brake",
+            "brakes when let go",
+            control.model_brake or None,
+            "no",
+            because="switched on, it brakes as hard as its drag is set, into a pack that it asks nothing of",
+            path="variant.control.model_brake",
+            group="machine",
+            options=(("no", "off: it rolls on"), ("yes", "on, soft or hard")),
+        )
     yield one_of(
         "idle_min",
         "off after minutes at rest",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 
 import numpy as np
+from numpy.typing import NDArray
 
 from wattagon.design.tree import Control, Design, Lever, Throttle, VehicleKind
 from wattagon.physics.throttle import LOST_S, Ramps, Shape, Window, pulse_window
@@ -39,24 +40,25 @@ class Mapped:
     lost_s: float
     delay_s: float
     told: Throttle
+    brake: Window | None  # of a second lever that brakes
+    brake_unit: str
     gives: Window | None  # of a converter, in the unit of its kind
     gives_unit: str
     problems: tuple[str, ...]
 
     def command(self, reading: float) -> float:
         """Where the command settles for a reading, -1 to 1; 0 for a fault."""
-        travel = float(self.window.travel(reading))
-        shape = self.shape if travel >= 0.0 else self.brake_shape
-        return float(shape.of(travel))
+        return float(self.commands(np.array([reading]))[0])
+
+    def commands(self, readings: NDArray[np.float64]) -> NDArray[np.float64]:
+        """The same of many readings, shape (n,)."""
+        travel = self.window.travel(readings)
+        return np.where(travel >= 0.0, self.shape.of(travel), self.brake_shape.of(travel))
 
 
-def mapped(design: Design) -> Mapped:
-    """Of the active variant; what nobody told is as is usual for its kind of vehicle."""
-    variant = design.variant()
-    told = (variant.control or Control()).throttle or Throttle()
-    kind = told.lever.kind or HAND.get(design.vehicle.kind, "hall")
+def window_of(lever: Lever, kind: str) -> Window:
+    """The window of a lever as it was read, typical where nobody told."""
     low, centre, high, under, above = USUAL[kind]
-    lever = told.lever
     low = lever.low if lever.low is not None else low
     high = lever.high if lever.high is not None else high
     if kind == "pulse":
@@ -67,14 +69,29 @@ def mapped(design: Design) -> Mapped:
         # the fault band lies half way between what is seen and the supply's ends, where nobody told it
         # pushed one way only: it rests at its lowest
         window = Window(centre, centre, high, min(under, 0.6 * low), max(above, 0.5 * (high + 5.0)) if high < 5.0 else 1.1 * high)
-    window = Window(
+    return Window(
         window.low,
         window.centre,
         window.high,
         lever.fault_low if lever.fault_low is not None else window.fault_low,
         lever.fault_high if lever.fault_high is not None else window.fault_high,
     )
+
+
+def mapped(design: Design) -> Mapped:
+    """Of the active variant; what nobody told is as is usual for its kind of vehicle."""
+    variant = design.variant()
+    told = (variant.control or Control()).throttle or Throttle()
+    kind = told.lever.kind or HAND.get(design.vehicle.kind, "hall")
+    lever = told.lever
+    window = window_of(lever, kind)
+    braking = told.brake
+    brake_kind = (braking.kind or "hall") if braking is not None else ""
+    brake = window_of(braking, brake_kind) if braking is not None else None
     dead = told.dead if told.dead is not None else DEAD
+    problems = _problems(lever, kind, window, dead)
+    if braking is not None and brake is not None:
+        problems += [f"brake lever: {words}" for words in _problems(braking, brake_kind, brake, dead)]
     choice = variant.controller
     rise = choice.ramp_up_s if choice.ramp_up_s is not None else RAMP_UP_S
     fall = choice.ramp_down_s if choice.ramp_down_s is not None else RAMP_DOWN_S
@@ -96,21 +113,12 @@ def mapped(design: Design) -> Mapped:
         lost_s=told.loss_s if told.loss_s is not None else LOST_S,
         delay_s=told.delay_s if told.delay_s is not None else RADIO_S if kind == "pulse" else 0.005,
         told=told,
-        gives=_gives(told.gives),
+        brake=brake,
+        brake_unit="µs" if brake_kind == "pulse" else "V",
+        gives=window_of(told.gives, told.gives.kind or "hall") if told.gives is not None else None,
         gives_unit="µs" if told.gives is not None and told.gives.kind == "pulse" else "V",
-        problems=tuple(_problems(lever, kind, window, dead)),
+        problems=tuple(problems),
     )
-
-
-def _gives(lever: Lever | None) -> Window | None:
-    """The ends that a converter hands on, as is usual for its kind where nobody told."""
-    if lever is None:
-        return None
-    low, centre, high, under, above = USUAL[lever.kind or "hall"]
-    pick = lambda told, usual: told if told is not None else usual
-    low, high = pick(lever.low, low), pick(lever.high, high)
-    centre = pick(lever.centre, 0.5 * (low + high) if lever.kind == "pulse" else low)
-    return Window(low, centre, high, under, above)
 
 
 def _problems(lever: Lever, kind: str, window: Window, dead: float) -> list[str]:
