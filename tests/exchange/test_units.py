@@ -258,6 +258,10 @@ class SetTest(unittest.TestCase):
     def test_values_with_units_go_in(self):
         self.assertAlmostEqual(set_from_text(self.design, 'vehicle.tyre_diameter="215 mm"').vehicle.tyre_diameter.value, 0.215)
         self.assertEqual(set_from_text(self.design, "variant.pack.series=12").variant().pack.series, 12)
+        self.assertEqual(set_from_text(self.design, "variant.control.throttle.lever.low=1010").variant().control.throttle.lever.low, 1010.0)
+        with self.assertRaises(PathError):
+            set_from_text(self.design, "variant.control.nonsense=1")
+        self.assertIsNone(self.design.variant().control)
         self.assertTrue(set_from_text(self.design, "variant.stages.0.freewheel=yes").variant().stages[0].freewheel)
         self.assertIsNone(set_from_text(self.design, "vehicle.clear_width=none").vehicle.clear_width)
         self.assertEqual(set_from_text(self.design, "variant.motor.part=outrunner-63x74-150").variant().motor.part, "outrunner-63x74-150")

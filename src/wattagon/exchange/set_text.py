@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import fields
+from dataclasses import MISSING, fields, is_dataclass
 from typing import Any, get_args, get_origin
 
 from wattagon.design import codec
@@ -27,6 +27,7 @@ def set_from_text(design: Design, assignment: str) -> Design:
     if not equals or not path.strip():
         raise InputError("--set", units.quoted(assignment), 'PATH=VALUE, such as vehicle.tyre_diameter="215 mm"')
     path, text = path.strip(), text.strip().strip("'\"")
+    design = _opened(design, path.removesuffix(".+"))
     if path.endswith(".+"):
         return _added(design, path.removesuffix(".+"), text)
     if path.endswith(".propeller.size"):
@@ -42,6 +43,25 @@ def set_from_text(design: Design, assignment: str) -> Design:
         if shorter is not None:
             return shorter
     return put(design, path, _value(target, text, path))
+
+
+def _opened(design: Design, path: str) -> Design:
+    """The design with the sections on the way to a path, such as variant.control, where nobody has told any of them yet."""
+    names = path.split(".")
+    for k in range(1, len(names)):
+        head = ".".join(names[:k])
+        try:
+            target = place(design, head)
+        except PathError:
+            return design
+        kind: Any = target.type
+        section = kind is not Quantity and is_dataclass(kind)
+        if target.value is not None or not section or codec.member(kind, names[k]) is None:
+            continue
+        if any(item.default is MISSING and item.default_factory is MISSING for item in fields(kind)):
+            return design  # something of it has to be told first
+        design = put(design, head, kind())
+    return design
 
 
 def _added(design: Design, path: str, text: str) -> Design:
