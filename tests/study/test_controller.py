@@ -18,6 +18,7 @@ from tests.design.malformed import DEMO
 from tests.random_boats import random_boat
 from tests.random_designs import random_design
 from tests.study.rule_case import BIKE, BOARD, KART, RANK, STOCK, case, changed
+from tests.study.test_strength import zlib_texts
 from wattagon.cli import main
 from wattagon.design import file
 from wattagon.design.paths import apply
@@ -444,6 +445,9 @@ class TerminalTest(unittest.TestCase):
             page = Path(folder) / "s.pdf"
             self.assertEqual(self.run_it("settings", DUNLIN, "-o", str(page))[0], 0)
             self.assertTrue(page.read_bytes().startswith(b"%PDF"))
+            words = zlib_texts(page.read_bytes())
+            for text in ("motor amps", "65 A", "73 A", "Caution", "signal lost"):
+                self.assertIn(text, words)
             code, _, err = self.run_it("settings", DUNLIN, "-o", str(Path(folder) / "s.xyz"))
             self.assertEqual((code, "json, csv, pdf" in err), (2, True))
             code, _, err = self.run_it("settings", DUNLIN, "--compare", str(sheet), "--name", "x=nothing")

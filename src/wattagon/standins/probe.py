@@ -10,7 +10,7 @@ from wattagon.standins.stand import NEUTRAL_S, READINGS, Stand
 
 # which way sound codes follow one another when the rotor is turned forwards
 FORWARD = (1, 3, 2, 6, 4, 5)
-LOAD_SHARE, LOADED_S = 0.25, 40.0
+LOAD_SHARE, LOADED_S = 0.25, 20.0
 
 
 def order_of(codes: tuple[int, ...] | list[int]) -> float:

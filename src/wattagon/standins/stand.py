@@ -74,6 +74,7 @@ LIMITS: dict[str, tuple[str, float, float]] = {  # key: unit, least, most
     "loss_s": ("s", 0.01, 10.0),
     "duty_mode": ("number", 0.0, 1.0),  # 1: the lever asks for duty, not for amps
 }
+OF_THE_LEVER = frozenset({"throttle", "signal", "supply", "ground"})
 LEADS = ("throttle", "signal", "supply", "ground", "sensors")
 
 
@@ -132,6 +133,8 @@ class Stand:
         self.lever = self.brake = self.command = 0.0
         self.radio = True
         self.pulled: set[str] = set()
+        self._cut = False  # whether a lead of the lever is off
+        self._wish: tuple[float, float, float] = (math.nan, math.nan, 0.0)  # lever, brake, and the command that they ask for
         self.lanyard = True
         self.sensored = True
         self._neutral_s = 0.0
@@ -172,12 +175,14 @@ class Stand:
         if lead not in LEADS:
             raise InputError("pull", lead, ", ".join(LEADS))
         self.pulled.add(lead)
+        self._cut = bool(self.pulled & OF_THE_LEVER)
 
     def plug(self, lead: str) -> None:
         """And put it back."""
         if lead not in LEADS:
             raise InputError("plug", lead, ", ".join(LEADS))
         self.pulled.discard(lead)
+        self._cut = bool(self.pulled & OF_THE_LEVER)
 
     def pull_lanyard(self, out: bool = True) -> None:
         """Pull the stop's lanyard, or put it back."""
@@ -235,10 +240,15 @@ class Stand:
             self._tick()
 
     def _fails(self) -> bool:
-        return bool(self.pulled & {"throttle", "signal", "supply", "ground"}) or not self.radio
+        return self._cut or not self.radio
 
     def _asked(self) -> float:
-        """Command by curve and dead band, before the ramps."""
+        """Command by curve and dead band, before the ramps; worked out anew when a lever moves."""
+        if self._wish[:2] != (self.lever, self.brake):
+            self._wish = (self.lever, self.brake, self._shaped())
+        return self._wish[2]
+
+    def _shaped(self) -> float:
         travel = -self.lever if self.fault == "throttle_reversed" else self.lever
         shape = self.throttle.shape if travel >= 0.0 else self.throttle.brake_shape
         wish = float(shape.of(travel))
@@ -258,11 +268,11 @@ class Stand:
         m, s = self.machine, self.settings
         here = self._signal()
         self._quiet_s = 0.0 if here else self._quiet_s + STEP_S
-        at_once = bool(self.pulled & {"throttle", "signal", "supply", "ground"})
+        at_once = self._cut
         if self._quiet_s >= s["loss_s"] or (at_once and self._quiet_s > 0.05):
             self._lost = True
         asked = self._asked() if here else self.command
-        if here and abs(self._asked()) < 1e-9:
+        if here and abs(asked) < 1e-9:
             self._neutral_s += STEP_S
             if self._neutral_s >= NEUTRAL_S:
                 self._lost = False

@@ -7,21 +7,18 @@ from dataclasses import replace
 
 from wattagon.design.parts import BoardPart
 from wattagon.design.paths import Edit
-from wattagon.design.tree import Control, Throttle
 from wattagon.physics.road import GRAVITY
 from wattagon.record import record
-from wattagon.study.controller.failsafe import Failure
+from wattagon.study.controller import rules_throttle as throttle
+from wattagon.study.controller.case import control_of, controlled, put
 from wattagon.study.controller.setting import Setting
 from wattagon.study.controller.sheet import sag_on_climb_v
-from wattagon.study.controller.study import ControllerStudy, study_controller
+from wattagon.study.controller.study import ControllerStudy
 from wattagon.study.drive.climbs import steepest
-from wattagon.study.drive.inputs import RAMP_UP_S
 from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
 from wattagon.study.findings.status import Status
-from wattagon.study.layout.rules import laid_out
-from wattagon.study.strength.rules import strong
 from wattagon.study.studies import Task
 
 NARROW_V = 0.1  # of a cutoff, per cell: narrower it acts like a switch
@@ -31,31 +28,6 @@ TIGHT_BELOW = 0.10
 JUDGED = ("motor.", "controller.", "cells.")
 AXES = {"motor_a": "motor", "motor_brake_a": "motor_brake", "pack_a": "pack", "pack_in_a": "pack_in"}
 EXACT = ("cells", "poles", "ratio", "wheel")
-
-
-def controlled(case: Case) -> ControllerStudy:
-    """The controller of a case, worked out once."""
-
-    def make() -> ControllerStudy:
-        found = study_controller(case.design, case.stock, case.study, case.say, layout=laid_out(case), strength=strong(case))
-        case.note(found.inputs)
-        return found
-
-    return case.made("controller", make)
-
-
-def _control(case: Case) -> Control:
-    return case.design.variant().control or Control()
-
-
-def put(case: Case, label: str, **changes: object) -> Edit:
-    """An edit of the section of the controller."""
-    return Edit(label=label, changes=(("variant.control", replace(_control(case), **changes)),))  # type: ignore[arg-type]
-
-
-def put_throttle(case: Case, label: str, **changes: object) -> Edit:
-    """An edit of its throttle."""
-    return put(case, label, throttle=replace(_control(case).throttle or Throttle(), **changes))  # type: ignore[arg-type]
 
 
 def _lines(case: Case) -> list[tuple[str, Setting]]:
@@ -235,7 +207,7 @@ def no_taper(case: Case) -> Verdict | None:
     value = float(case.study.resolved.train.controller.motor_current_a)
     guarded = choice.motor_taper_start_c is not None and "motor_taper_c" not in found.school.cannot
     if guarded:
-        no_sensor = _control(case).motor_sensor == "no"
+        no_sensor = control_of(case).motor_sensor == "no"
         if no_sensor:
             title = f"The motor's taper at {say(choice.motor_taper_start_c or 0.0, 'temperature')} has no sensor to go by"
             return Verdict(status=Status.OVER, title=title, margin=-1.0)
@@ -244,7 +216,7 @@ def no_taper(case: Case) -> Verdict | None:
     if margin >= 0.0:
         return Verdict(status=Status.CLEAR, title=f"Motor amps stay under the climb's heat of {say(heat.amps, 'current')}", margin=margin)
     words = f"{say(value, 'current')} set, {say(heat.amps, 'current')} {heat.because}"
-    if not _control(case).motor_sensor:
+    if not control_of(case).motor_sensor:
         return unknown(f"Whether the motor has a sensor for a taper is not told: {words}")
     title = f"No taper by the motor's heat: {words}"
     edits = (
@@ -253,7 +225,7 @@ def no_taper(case: Case) -> Verdict | None:
             changes=(
                 ("variant.controller.motor_taper_start_c", 90.0),
                 ("variant.controller.motor_taper_end_c", 110.0),
-                ("variant.control", replace(_control(case), motor_sensor="yes")),
+                ("variant.control", replace(control_of(case), motor_sensor="yes")),
             ),
         ),
     )
@@ -293,7 +265,7 @@ def passes_downhill(case: Case) -> Verdict | None:
 
 def hunts(case: Case) -> Verdict | None:
     """A hard speed limit."""
-    if _control(case).limited != "hard" or not any(mode.top_speed is not None for mode in case.design.brief.modes):
+    if control_of(case).limited != "hard" or not any(mode.top_speed is not None for mode in case.design.brief.modes):
         return None
     title = "A hard speed limit hunts: on and off like a limiter, where fading pull would hold the speed"
     return Verdict(status=Status.TIGHT, title=title, margin=0.0, candidates=lambda: (put(case, "Speed limit kept softly", limited="soft"),))
@@ -301,7 +273,7 @@ def hunts(case: Case) -> Verdict | None:
 
 def street_first(case: Case) -> Verdict | None:
     """Where modes are stated, which one it wakes in and what gives all."""
-    control = _control(case)
+    control = control_of(case)
     modes = [mode for mode in case.design.brief.modes if mode.top_speed is not None]
     if not modes:
         return None
@@ -317,7 +289,7 @@ def street_first(case: Case) -> Verdict | None:
 
 def firmware(case: Case) -> Verdict | None:
     """Software of unknown fit."""
-    fit = _control(case).firmware
+    fit = control_of(case).firmware
     if fit == "unknown":
         title = "Firmware of unknown fit: do not update what works without a way back; note its version, keep its settings"
         return Verdict(status=Status.TIGHT, title=title, margin=0.0)
@@ -330,135 +302,6 @@ def unguarded(case: Case) -> Verdict | None:
     if not school.unguarded:
         return None
     return unknown(f"A {school.name} does not guard {', '.join(school.unguarded)}: that is for the hand, the fuse and the check")
-
-
-# throttle
-
-
-def window(case: Case) -> Verdict | None:
-    """The lever's calibration."""
-    found = controlled(case).throttle
-    if found.problems:
-        return Verdict(status=Status.OVER, title=f"Throttle: {found.problems[0]}", margin=-0.1, candidates=lambda: _recalibrated(case))
-    if not found.seen:
-        return unknown("The lever's readings are not told: lowest, at rest, highest; typical ones are drawn")
-    w = found.window
-    return Verdict(status=Status.CLEAR, title=f"Lever reads {w.low:g} to {w.high:g} {found.unit}, faults lie outside", margin=0.3)
-
-
-def _recalibrated(case: Case) -> tuple[Edit, ...]:
-    """Fault bands that are usual, and a dead band over the drift."""
-    throttle = _control(case).throttle or Throttle()
-    lever, found = throttle.lever, controlled(case).throttle
-    half = min(found.window.high - found.window.centre, found.window.centre - found.window.low or math.inf)
-    dead = max(found.shape.dead, math.ceil(120.0 * (lever.drift or 0.0) / half) / 100.0)
-    edits = [put_throttle(case, "Fault bands as usual", lever=replace(lever, fault_low=None, fault_high=None))]
-    if dead > found.shape.dead and dead <= 0.4:
-        edits.append(put_throttle(case, f"Dead band {dead:.0%}", dead=dead))
-    return tuple(edits)
-
-
-def _felt(case: Case, code: str, rise: bool) -> Verdict | None:
-    feel = controlled(case).feel
-    if feel is None:
-        return None
-    one = feel.trace(code)
-    margin = min(1.0 - one.worst / one.borne, 1.0 - one.worst_jerk / one.borne_jerk)
-    status = Status.OVER if margin < 0.0 else Status.TIGHT if margin < TIGHT_BELOW else Status.CLEAR
-    at = "" if code == "start" else f" at {case.say(feel.pace_m_s, 'speed')}"
-    name = one.name[0].upper() + one.name[1:]
-    title = (
-        f"{name}{at}: {one.worst:.1f} m/s², coming at {one.worst_jerk:.1f} m/s³; a {feel.bears.words} bears {one.borne:.1f} and "
-        f"{one.borne_jerk:.0f}"
-    )
-    gentle = feel.gentle_rise_s if rise else feel.gentle_release_s
-    told = case.design.variant().controller.ramp_up_s is not None
-    if not told and status is not Status.CLEAR and one.worst <= (1.0 - TIGHT_BELOW) * one.borne:
-        return unknown(f"{title}, with a ramp of {RAMP_UP_S:g} s that nobody told")
-    if status is not Status.CLEAR and math.isfinite(gentle):
-        title += f"; a ramp of {gentle:.2g} s would do"
-    return Verdict(status=status, title=title, margin=margin, candidates=lambda: _gentler(case, code, gentle, one.worst / one.borne))
-
-
-def _gentler(case: Case, code: str, gentle: float, share: float) -> tuple[Edit, ...]:
-    choice = case.design.variant().controller
-    made = []
-    slower = math.ceil(20.0 * gentle + 0.5) / 20.0 if math.isfinite(gentle) else None
-    rise = choice.ramp_up_s if choice.ramp_up_s is not None else RAMP_UP_S
-    if slower is not None and slower <= 3.0:
-        if code == "release":
-            changes: tuple[tuple[str, object], ...] = (("variant.controller.ramp_down_s", slower),)
-            if rise < slower:
-                changes = (*changes, ("variant.controller.ramp_up_s", slower))
-            made.append(Edit(label=f"Ramps of {slower:g} s", changes=changes))
-        else:
-            made.append(Edit(label=f"Ramp up {rise:g} to {slower:g} s", changes=(("variant.controller.ramp_up_s", slower),)))
-    if code == "release" and choice.release_current_a:
-        made.append(Edit(label="It rolls on when the lever is let go", changes=(("variant.controller.release_current_a", 0.0),)))
-    if code == "brake" and choice.regen_motor_current_a and share > 0.9:
-        less = math.floor(0.85 * choice.regen_motor_current_a / share)
-        made.append(Edit(label=f"Braking motor amps {less:g} A", changes=(("variant.controller.regen_motor_current_a", float(less)),)))
-    return tuple(made)
-
-
-def starts(case: Case) -> Verdict | None:
-    """Full lever from rest: what a rider who expects it bears."""
-    return _felt(case, "start", True)
-
-
-def lets_go(case: Case) -> Verdict | None:
-    """Letting go comes unasked."""
-    choice = case.design.variant().controller
-    one_way = float(case.study.resolved.train.reduction.one_way) > 0
-    if not one_way and choice.release_current_a is None and choice.regen_motor_current_a is None:
-        return unknown("Letting go of the lever: whether the motor brakes then is not stated")
-    verdict = _felt(case, "release", False)
-    if verdict is not None and verdict.status is Status.OVER and choice.release_current_a is None:
-        return replace(verdict, status=Status.TIGHT)  # how it brakes on release is for the user to say
-    return verdict
-
-
-def brakes(case: Case) -> Verdict | None:
-    """Full brake at a pace."""
-    choice = case.design.variant().controller
-    if float(case.study.resolved.train.reduction.one_way) > 0 or not choice.regen_motor_current_a:
-        return None
-    return _felt(case, "brake", True)
-
-
-def lifts(case: Case) -> Verdict | None:
-    """The strongest pull of a start against belt and front wheel."""
-    feel = controlled(case).feel
-    if feel is None:
-        return None
-    pull = float(feel.trace("start").pull_n.max())
-    name, most = min((("the belt jumps", feel.jump_n), ("the front lifts", feel.lift_n)), key=lambda row: row[1])
-    if not math.isfinite(most):
-        return None
-    margin = 1.0 - pull / most
-    status = Status.OVER if margin < 0.0 else Status.TIGHT if margin < TIGHT_BELOW else Status.CLEAR
-    title = f"Full lever from rest pulls with {case.say(pull, 'force')}, {name} at {case.say(most, 'force')}"
-    return Verdict(status=status, title=title, margin=margin)
-
-
-def _failures(case: Case) -> list[tuple[str, Failure]]:
-    return [(one.code, one) for one in controlled(case).failures if one.outcome]
-
-
-def fails(case: Case, one: Failure) -> Verdict:
-    """What it does when something fails."""
-    name = one.name[0].upper() + one.name[1:]
-    margin = {Status.OVER: -1.0, Status.TIGHT: 0.0}.get(one.status, 0.3)
-    return Verdict(status=one.status, title=f"{name}: {one.words}", margin=margin)
-
-
-def untested(case: Case) -> Verdict | None:
-    """Failures of which nothing is known, with the tests that tell."""
-    open_ones = [one for one in controlled(case).failures if not one.outcome]
-    if not open_ones:
-        return None
-    tests = ", ".join(sorted({one.test for one in open_ones}))
-    return unknown(f"Not known what it does: {', '.join(one.name for one in open_ones)}; tests {tests}, wheels off the ground")
 
 
 def _rule(code: str, because: str, judge, of=None, instead_of: str = "", rests=("controller.motor_current_a",), on: str = "") -> Rule:  # type: ignore[no-untyped-def]
@@ -483,25 +326,25 @@ RULES: tuple[Rule, ...] = (
     _rule("settings.street", "The act that gives all is deliberate; local rules decide where it may be.", street_first),
     _rule("settings.firmware", "Do not update what works without a way back.", firmware),
     _rule("settings.unguarded", "Each school guards other things.", unguarded),
-    _rule("throttle.window", "A lever's window with fault bands outside it.", window),
-    _rule("throttle.start", "What a rider who expects it bears, in level and in how quickly it comes.", starts, on="wheels"),
+    _rule("throttle.window", "A lever's window with fault bands outside it.", throttle.window),
+    _rule("throttle.start", "What a rider who expects it bears, in level and in how quickly it comes.", throttle.starts, on="wheels"),
     _rule(
         "throttle.release",
         "Letting go comes unasked: it is borne least.",
-        lets_go,
+        throttle.lets_go,
         instead_of="rider.release",
         on="wheels",
     ),
     _rule(
         "throttle.brake",
         "What a rider who expects it bears of being held back.",
-        brakes,
+        throttle.brakes,
         instead_of="rider.brake",
         on="wheels",
     ),
-    _rule("throttle.lift", "The start's pull against belt and front wheel.", lifts, on="wheels"),
-    _rule("throttle.fails", "What goes on driving when something fails throws or runs over somebody.", fails, _failures),
-    _rule("throttle.untested", "What is not known is tested with the wheels off the ground before it is ridden.", untested),
+    _rule("throttle.lift", "The start's pull against belt and front wheel.", throttle.lifts, on="wheels"),
+    _rule("throttle.fails", "What goes on driving when something fails throws or runs over somebody.", throttle.fails, throttle.failures),
+    _rule("throttle.untested", "What is not known is tested with the wheels off the ground before it is ridden.", throttle.untested),
 )
 
 
