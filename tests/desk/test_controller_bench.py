@@ -183,6 +183,22 @@ class ControllerBenchTest(DeskTestCase):
         self.assertIn("accepted", self.message())
         self.assertIsNone(self.control.throttle.brake.low)
 
+    def test_own_points_and_a_potentiometer_are_typed(self):
+        self.bench.show_target("throttle")
+        for name, value in (("curve", "points"), ("kind", "pot")):
+            box = self.field(f"throttle-{name}", QComboBox)
+            box.setCurrentIndex(box.findData(value))
+            box.activated.emit(box.currentIndex())
+            self.app.processEvents()
+        self.type_into(self.field("shape-points"), "0.3 0.1; 0.7")
+        self.assertIn("pairs of lever and command", self.message())
+        self.type_into(self.field("shape-points"), "0,3 0,1; 0.7 0.05")
+        self.assertIn("never falling", self.message())
+        self.type_into(self.field("shape-points"), "0,3 0,1; 0.7 0.5")
+        self.assertEqual(self.control.throttle.points, ((0.3, 0.1), (0.7, 0.5)))
+        self.type_into(self.field("lever-ohms"), "100 kohm")
+        self.assertIn("1 to 20 kΩ", self.bench.pages[1].words.text())
+
     def test_what_was_seen_when_it_failed(self):
         self.bench.show_target("when")
         box = self.field("seen-lost", QComboBox)

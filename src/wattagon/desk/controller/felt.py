@@ -100,6 +100,9 @@ class Felt:
         values = one.judged if code != "start" else one.level
         plot = area.adjusted(40, 40, -14, -32)
         most = max(float(np.abs(values).max()), 0.6 * one.borne, 0.5)
+        ends = [(words, force / feel.mass_kg) for words, force in ends_of(feel)] if code == "start" else []
+        near = [level for _, level in ends if level < 1.8 * most]
+        most = max([most, *(1.05 * level for level in near[:1])])
         sign = 1.0 if code == "start" else -1.0
         axes = Axes(plot, 0.0, float(one.seconds[-1]), 0.0, round_up(1.1 * most, 4))
         p.fillRect(plot, theme.panel)
@@ -112,6 +115,12 @@ class Felt:
             p.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
             p.setPen(theme.tight)
             put_right(p, plot.right() - 2, y - 3, f"borne {one.borne:.1f}", font(11))
+        for words, level in ends:
+            if level < axes.y_high:
+                p.setPen(pen(theme.soft, 1.2, (2.0, 3.0)))
+                p.drawLine(QPointF(plot.left(), axes.y(level)), QPointF(plot.right(), axes.y(level)))
+                p.setPen(theme.soft)
+                put_right(p, plot.right() - 2, axes.y(level) - 3, words, font(11))
         if before is not None and before.code == code:
             old_values = before.judged if code != "start" else before.level
             curve(
@@ -132,6 +141,12 @@ class Felt:
     def name_at(self, at: QPointF) -> str:
         """The gesture whose name is under a point."""
         return next((name for box, name in self.names if box.contains(at)), "")
+
+
+def ends_of(feel: Feel) -> list[tuple[str, float]]:
+    """What ends a start beside the rider, with the pull at which, the least first."""
+    known = (("front lifts", feel.lift_n), ("belt jumps", feel.jump_n), ("wheels slip", feel.slip_n))
+    return sorted(((words, force) for words, force in known if math.isfinite(force)), key=lambda row: row[1])
 
 
 def no_rider(p: QPainter, theme: Theme, area: QRectF) -> None:

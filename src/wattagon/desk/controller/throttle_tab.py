@@ -75,6 +75,9 @@ class ThrottleTab(Tab):
             columns.addLayout(form, 1)
         first.addRow("input", self._choice("kind", told.lever.kind, [("", f"{KIND_WORDS[one.kind]} ≈"), *KIND_WORDS.items()], self._kind))
         self._ends(first, "lever", LEVER, told.lever, one.window, one.unit)
+        if one.kind == "pot":
+            shown = self.session.say(told.lever.ohms, "resistance") if told.lever.ohms is not None else ""
+            first.addRow("end to end", self._line("lever-ohms", "potentiometer, end to end", shown, "1 to 20 kΩ", self._ohms))
         kinds = [("", "none"), *((code, words) for code, words in KIND_WORDS.items() if code != "pulse")]
         second_kind = (told.brake.kind or "hall") if told.brake is not None else ""
         first.addRow("lever that brakes", self._choice("brake", second_kind, kinds, partial(self._other, "brake")))
@@ -87,6 +90,9 @@ class ThrottleTab(Tab):
             self._ends(first, "gives", (LEVER[0], LEVER[2]), told.gives, one.gives, one.gives_unit)
         curves = [("linear", "straight"), ("expo", "soft about rest"), ("power", "power"), ("points", "own points")]
         second.addRow("curve", self._choice("curve", told.curve, curves, lambda value: self.put_throttle("throttle curve", curve=value)))
+        if told.curve == "points":
+            shown = "; ".join(f"{at:g} {to:g}" for at, to in told.points)
+            second.addRow("points", self._line("shape-points", "points of the curve", shown, "0.3 0.1; 0.7 0.5", self._points))
         for name, words, dimension in SHAPE:
             value = getattr(told, name)
             shown = self.session.say(value, dimension) if value is not None else ""
@@ -170,6 +176,28 @@ class ThrottleTab(Tab):
             return False
         return self.put_throttle({"gives": "ends of the converter"}.get(which, "readings of the lever"), **{which: lever})
 
+    def _ohms(self, text: str) -> bool:
+        """Of a potentiometer."""
+        try:
+            lever = replace(self.throttle().lever, ohms=self._number(text, "potentiometer", "resistance"))
+        except InputError as refusal:
+            self.session.told.emit(str(refusal), True)
+            return False
+        return self.put_throttle("potentiometer", lever=lever)
+
+    def _points(self, text: str) -> bool:
+        """Pairs of lever and command, 0 to 1."""
+        pairs = [pair.replace(",", ".").split() for pair in text.split(";") if pair.strip()]
+        try:
+            if any(len(pair) != 2 for pair in pairs):
+                raise InputError("points of the curve", units.quoted(text), "pairs of lever and command, such as 0.3 0.1; 0.7 0.5")
+            read = lambda word: self._number(word, "points of the curve") or 0.0
+            points = tuple((read(at), read(to)) for at, to in pairs)
+            return self.put_throttle("points of the curve", points=points)
+        except InputError as refusal:
+            self.session.told.emit(str(refusal), True)
+            return False
+
     def _other(self, which: str, value: str) -> bool:
         """A second lever or a converter of another kind, or none."""
         words = {"brake": "lever that brakes", "gives": "converter of the throttle"}[which]
@@ -200,6 +228,8 @@ class ThrottleTab(Tab):
         lines.append(
             f"rests at {w.centre:g} {one.unit}, drives up to {w.high:g}; a fault is below {w.fault_low:g} and above {w.fault_high:g}"
         )
+        if one.kind == "pot":
+            lines.append("a potentiometer: one end on 5 V, the other on signal ground, its slider on the signal, 10 kΩ at best")
         if not one.seen:
             lines.append("≈ typical readings: type what was seen at rest and at both ends")
         if found is not None and found.feel is not None:

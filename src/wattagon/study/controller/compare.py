@@ -90,7 +90,8 @@ def _speed_words(one: Setting, number: float) -> str:
         told = number / one.high - 1.0
     else:
         return ""
-    return f"speed is told {abs(told):.0%} too {'high' if told > 0 else 'low'}"
+    pairs = ": pairs were entered, magnets are asked" if one.key == "poles" and same(2.0 * number, one.high) else ""
+    return f"speed is told {abs(told):.0%} too {'high' if told > 0 else 'low'}{pairs}"
 
 
 def _changes(before: DriveStudy, after: DriveStudy, say: Say) -> Sequence[str]:

@@ -42,8 +42,8 @@ def _lines(case: Case) -> list[tuple[str, Setting]]:
     return found
 
 
-def line(case: Case, one: Setting) -> Verdict:
-    """A told value against its bounds."""
+def line(case: Case, one: Setting) -> Verdict | None:
+    """A told value outside its bounds."""
     say = lambda value: case.say(value, one.dimension)
     value = float(one.value)  # type: ignore[arg-type]
     name = one.name[0].upper() + one.name[1:]
@@ -54,7 +54,7 @@ def line(case: Case, one: Setting) -> Verdict:
     if one.low is not None and one.status is Status.OVER:
         title = f"{name} {say(value)}, at least {say(one.low)}: {one.low_from}"
         return Verdict(status=Status.OVER, title=title, margin=value / one.low - 1.0 if one.low else -1.0, candidates=lambda: _back(one))
-    return Verdict(status=Status.CLEAR, title=f"{name} {say(value)} lies within its bounds", margin=0.3)
+    return None  # the sheet shows it
 
 
 def _back(one: Setting) -> tuple[Edit, ...]:
@@ -99,7 +99,8 @@ def absolute(case: Case) -> Verdict | None:
         return None
     if not one.told:
         return unknown(f"Absolute maximum is not told; {case.say(float(one.value), 'current')} would do")
-    return line(case, one)
+    title = f"Absolute maximum {case.say(float(one.value), 'current')}: above the ripple, below what the switches bear"
+    return line(case, one) or Verdict(status=Status.CLEAR, title=title, margin=0.3)
 
 
 def cuts_uphill(case: Case) -> Verdict | None:
