@@ -154,7 +154,9 @@ class SheetTest(unittest.TestCase):
             lacks = [line for line in one.settings if line.cannot]
             self.assertTrue(lacks)
             for line in lacks:
-                self.assertIs(line.status, Status.NOT_CHECKED)
+                self.assertTrue(line.told or line.status is Status.NOT_CHECKED, line.key)
+        over = found(changed(control(BOARD, school="scooter"), variant__controller__motor_current_a=90.0)).setting("motor_a")
+        self.assertIs(over.status, Status.OVER, "fixed amps are judged all the same")
         self.assertTrue(found(control(BOARD, school="model")).setting("pack_a").cannot)
         self.assertEqual(found(control(BOARD, school="model")).setting("model_brake").value, "no")
         self.assertFalse(any(line.cannot for line in found(BOARD).settings))

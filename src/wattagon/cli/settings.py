@@ -109,7 +109,8 @@ def _tell(settings: tuple[Setting, ...], say) -> None:  # type: ignore[no-untype
     for one in settings:
         told = lambda value, one=one: say(value, one.dimension) if isinstance(value, (int, float)) else str(value or "not known")
         if one.cannot:
-            print(f"  {'not here':12} {one.name}: {one.cannot}")
+            fixed = f"{told(one.value)} as it is; " if one.told else ""
+            print(f"  {one.status.value.replace('_', ' ') if one.told else 'not here':12} {one.name}: {fixed}{one.cannot}")
             continue
         low = f"{told(one.low)} ({one.low_from})" if one.low is not None else ""
         high = f"{told(one.high)} ({one.high_from})" if one.high is not None else ""

@@ -105,7 +105,7 @@ class SheetTab(Tab):
         if one.status is Status.OVER:
             between.setStyleSheet(f"color: {theme.of(Status.OVER).name()}")
         if one.cannot:
-            gone = soft_line("not here", 12)
+            gone = soft_line(f"{self._said(one, one.value)}, fixed" if one.told and one.value is not None else "not here", 12)
             grid.addWidget(gone, row, 1)
         elif one.options:
             grid.addWidget(self._choice(one), row, 1)

@@ -120,9 +120,23 @@ def cuts_uphill(case: Case) -> Verdict | None:
         f"Cutoff begins at {case.say(float(one.value), 'voltage')}; on {where} at {bottom:.0%} of charge the bus stands at "
         f"{case.say(volts, 'voltage')}"
     )
-    least = one.low or 0.0
-    lower = (Edit(label=f"Cutoff begins at {volts:.1f} V", changes=(("variant.controller.cutback_start_v", round(volts, 1)),)),)
-    return Verdict(status=status, title=title, margin=margin, candidates=lambda: lower if volts > least else ())
+    return Verdict(status=status, title=title, margin=margin, candidates=lambda: _lower(case, volts, series))
+
+
+def _lower(case: Case, volts: float, series: float) -> tuple[Edit, ...]:
+    """A cutoff that begins where the climb leaves the bus, and still fades above what cells bear."""
+    found, base = controlled(case), "variant.controller"
+    end = found.setting("cut_end_v")
+    if end is None or not isinstance(end.value, (int, float)):
+        return ()
+    begin = math.floor(10.0 * volts) / 10.0
+    changes: tuple[tuple[str, object], ...] = ((f"{base}.cutback_start_v", begin),)
+    to = round(min(float(end.value), begin - 1.5 * NARROW_V * series), 1)
+    if to < float(end.low or 0.0):
+        return ()  # the pack sags too low there whatever is set
+    if to < float(end.value):
+        changes = (*changes, (f"{base}.cutback_end_v", to))
+    return (Edit(label=f"Cutoff from {begin:g} to {to:g} V", changes=changes),)
 
 
 def cuts_low(case: Case) -> Verdict | None:

@@ -47,8 +47,8 @@ class Setting:
 
     @property
     def status(self) -> Status:
-        """Against its bounds; unknown where it has no value."""
-        if self.cannot:
+        """Against its bounds; unknown where it has no value, or cannot be set and nobody told what it is."""
+        if self.cannot and not self.told:
             return Status.NOT_CHECKED
         if not isinstance(self.value, (int, float)) or isinstance(self.value, bool):
             return Status.NOT_CHECKED if self.value in (None, "") else Status.CLEAR

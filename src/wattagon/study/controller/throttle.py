@@ -139,7 +139,7 @@ def _problems(lever: Lever, kind: str, window: Window, dead: float) -> list[str]
     if kind == "pulse" and window.high - window.low < 400.0:
         made.append(f"a travel of {window.high - window.low:.0f} µs is coarse: set the transmitter's ends to 100 %")
     if lever.ohms is not None and not LEAST_POT_OHM <= lever.ohms <= MOST_POT_OHM:
-        made.append(f"a potentiometer of {lever.ohms:g} Ω: 1 to 20 kΩ, from 5 V to ground, its slider to the signal")
+        made.append(f"a potentiometer of {lever.ohms / 1e3:g} kΩ: 1 to 20 kΩ, from 5 V to ground, its slider to the signal")
     return made
 
 
