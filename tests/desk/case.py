@@ -14,7 +14,9 @@ from PySide6.QtCore import QPoint, QPointF, QStandardPaths, Qt, qInstallMessageH
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QApplication, QWidget
 
+from wattagon.design.paths import Edit
 from wattagon.desk.app import make_window
+from wattagon.desk.bench import Bench
 from wattagon.desk.brief.bench import BriefBench
 from wattagon.desk.drive.bench import DriveBench
 from wattagon.desk.recovery import Recovery
@@ -80,6 +82,16 @@ class DeskTestCase(unittest.TestCase):
         bench = self.window.bench("brief")
         assert isinstance(bench, BriefBench)
         return bench
+
+    def bring(self, vehicle: str, variant: str, bench: str) -> Bench:
+        """A variant of a demo vehicle to the front, on a bench."""
+        names = [doc.design.vehicle.name for doc in self.session.docs]
+        self.session.activate(names.index(vehicle))
+        if self.session.design.active != variant:
+            self.session.try_apply(Edit(label="variant", changes=(("active", variant),)))
+        self.window.show_bench(bench)
+        self.app.processEvents()
+        return self.window.bench(bench)
 
     def wait_until(self, condition: Callable[[], bool], timeout_s: float = 20.0) -> None:
         end = time.monotonic() + timeout_s

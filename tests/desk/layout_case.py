@@ -4,7 +4,6 @@ from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 
 from tests.desk.case import DeskTestCase
-from wattagon.design.paths import Edit
 
 
 class LayoutCase(DeskTestCase):
@@ -15,18 +14,9 @@ class LayoutCase(DeskTestCase):
         self.show("Dunlin", "B")
 
     def show(self, vehicle, variant):
-        names = [doc.design.vehicle.name for doc in self.session.docs]
-        self.session.activate(names.index(vehicle))
-        self._variant(variant)
-        self.window.show_bench("layout")
-        self.app.processEvents()
-        self.bench = self.window.bench("layout")
+        self.bench = self.bring(vehicle, variant, "layout")
         self.drawing = self.bench.drawing
         self.drawing.fit()
-
-    def _variant(self, variant):
-        if self.session.design.active != variant:
-            self.session.try_apply(Edit(label="variant", changes=(("active", variant),)))
 
     def drag(self, start, end, steps=8):
         QTest.mousePress(self.drawing, Qt.MouseButton.LeftButton, pos=start.toPoint())

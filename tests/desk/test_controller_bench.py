@@ -20,12 +20,7 @@ class ControllerBenchTest(DeskTestCase):
         self.show("Dunlin", "B")
 
     def show(self, vehicle, variant):
-        names = [doc.design.vehicle.name for doc in self.session.docs]
-        self.session.activate(names.index(vehicle))
-        if self.session.design.active != variant:
-            self.session.try_apply(Edit(label="variant", changes=(("active", variant),)))
-        self.window.show_bench("controller")
-        self.bench = self.window.bench("controller")
+        self.bench = self.bring(vehicle, variant, "controller")
         self.drawing = self.bench.drawing
         self.arrived()
 

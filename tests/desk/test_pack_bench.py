@@ -11,7 +11,6 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QPushButton
 
 from tests.desk.case import DeskTestCase
-from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known
 from wattagon.desk import picker
 
@@ -24,13 +23,7 @@ class PackBenchTest(DeskTestCase):
         self.show("Dunlin", "B")
 
     def show(self, vehicle, variant):
-        names = [doc.design.vehicle.name for doc in self.session.docs]
-        self.session.activate(names.index(vehicle))
-        if self.session.design.active != variant:
-            self.session.try_apply(Edit(label="variant", changes=(("active", variant),)))
-        self.window.show_bench("pack")
-        self.app.processEvents()
-        self.bench = self.window.bench("pack")
+        self.bench = self.bring(vehicle, variant, "pack")
         self.drawing = self.bench.drawing
         self.drawing.grab()
 

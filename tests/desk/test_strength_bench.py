@@ -5,7 +5,6 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
 from tests.desk.case import DeskTestCase
-from wattagon.design.paths import Edit
 from wattagon.desk.fields import ChoiceField
 from wattagon.study.findings.status import Status
 from wattagon.study.ride.study import Ask, ride
@@ -17,13 +16,7 @@ class StrengthBenchTest(DeskTestCase):
         self.show("Corncrake", "B")
 
     def show(self, vehicle, variant):
-        names = [doc.design.vehicle.name for doc in self.session.docs]
-        self.session.activate(names.index(vehicle))
-        if self.session.design.active != variant:
-            self.session.try_apply(Edit(label="variant", changes=(("active", variant),)))
-        self.window.show_bench("strength")
-        self.app.processEvents()
-        self.bench = self.window.bench("strength")
+        self.bench = self.bring(vehicle, variant, "strength")
 
     def hub(self):
         return self.bench.found.element("motor.hub")

@@ -24,12 +24,7 @@ class WiringBenchTest(DeskTestCase):
         self.show("Dunlin", "B")
 
     def show(self, vehicle, variant):
-        names = [doc.design.vehicle.name for doc in self.session.docs]
-        self.session.activate(names.index(vehicle))
-        if self.session.design.active != variant:
-            self.session.try_apply(Edit(label="variant", changes=(("active", variant),)))
-        self.window.show_bench("wiring")
-        self.bench = self.window.bench("wiring")
+        self.bench = self.bring(vehicle, variant, "wiring")
         self.come()
 
     def come(self):

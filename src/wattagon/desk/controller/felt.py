@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
-from wattagon.desk.chart.ink import curve, elided, pen, put_right, put_text, text_width
+from wattagon.desk.chart.ink import curve, elided, fill, pen, put_right, put_text, text_width
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.controller.feel import Feel, Trace, in_g
@@ -115,6 +115,7 @@ class Felt:
             p.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
             p.setPen(theme.tight)
             put_right(p, plot.right() - 2, y - 3, f"borne {one.borne:.1f}", font(11))
+        self._jerk(p, theme, axes, one)
         for words, level in ends:
             if level < axes.y_high:
                 p.setPen(pen(theme.soft, 1.2, (2.0, 3.0)))
@@ -137,6 +138,18 @@ class Felt:
             words += f", gentle from {gentle:.2g} s"
         p.setPen(theme.of(Status.OVER) if over else theme.ink)
         put_text(p, area.left() + 8, area.top() + 33, elided(words, font(12), area.width() - 14), font(12))
+
+    def _jerk(self, p: QPainter, theme: Theme, axes: Axes, one: Trace) -> None:
+        """How quickly it comes, as a fill whose full height is what is borne."""
+        plot = axes.rect
+        share = np.minimum(np.abs(one.jerk[::4]) / max(one.borne_jerk, 1e-9), 1.0)
+        x = axes.pixels(one.seconds[::4], np.zeros(len(share)))[:, 0]
+        top = plot.bottom() - share * plot.height()
+        shape = np.vstack([[plot.left(), plot.bottom()], np.column_stack([x, top]), [plot.right(), plot.bottom()]])
+        over = one.worst_jerk > one.borne_jerk
+        fill(p, shape, with_alpha(theme.of(Status.OVER) if over else theme.heat, 0.22))
+        p.setPen(theme.soft)
+        put_right(p, plot.right() - 4, plot.bottom() - 5, f"fill: jerk, {one.borne_jerk:.0f} m/s³ to the top", font(11))
 
     def name_at(self, at: QPointF) -> str:
         """The gesture whose name is under a point."""

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from typing import NamedTuple
 
 import numpy as np
@@ -36,11 +36,19 @@ class Bound(NamedTuple):
     because: str
 
 
-def amps_for(resolved: Resolved, thrust_n: float, *, speed_m_s: float = 0.0) -> float:
-    """Motor amps of one motor that push with a force at a speed, in the controller's own amps; inf where no current does.
+def _amps_at(gives: Callable[[float], float], wanted: float) -> float:
+    """Amps at which something that grows with them reaches a value, by bisection; inf where it never does."""
+    low, high = 0.0, MOST_A
+    if gives(high) < wanted:
+        return math.inf
+    for _ in range(60):
+        middle = 0.5 * (low + high)
+        low, high = (middle, high) if gives(middle) < wanted else (low, middle)
+    return high
 
-    The torque of a saturating motor still grows with current, so bisection finds it.
-    """
+
+def amps_for(resolved: Resolved, thrust_n: float, *, speed_m_s: float = 0.0) -> float:
+    """Motor amps of one motor that push with a force at a speed, in the controller's own amps; inf where no current does."""
     train, load = resolved.train, resolved.load
     shaft = float(train.reduction.ratio * load.shaft_speed_rad_s(speed_m_s, thrust_n))
 
@@ -48,26 +56,13 @@ def amps_for(resolved: Resolved, thrust_n: float, *, speed_m_s: float = 0.0) -> 
         torque = train.output_torque_nm(train.motor.dc_per_motor_amp * amps, shaft)
         return float(load.thrust_n(speed_m_s, torque))
 
-    if push(MOST_A) < thrust_n:
-        return math.inf
-    low, high = 0.0, MOST_A
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if push(middle) < thrust_n else (low, middle)
-    return high
+    return _amps_at(push, thrust_n)
 
 
 def shaft_amps(resolved: Resolved, torque_nm: float) -> float:
     """Motor amps of one motor at a torque of its shaft at rest."""
     motor = resolved.train.motor
-    low, high = 0.0, MOST_A
-    if float(motor.shaft_torque_nm(motor.dc_per_motor_amp * high, 0.0)) < torque_nm:
-        return math.inf
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        below = float(motor.shaft_torque_nm(motor.dc_per_motor_amp * middle, 0.0)) < torque_nm
-        low, high = (middle, high) if below else (low, middle)
-    return high
+    return _amps_at(lambda amps: float(motor.shaft_torque_nm(motor.dc_per_motor_amp * amps, 0.0)), torque_nm)
 
 
 def bounds_of(
@@ -134,13 +129,7 @@ def brake_amps(resolved: Resolved, force_n: float, speed_m_s: float = 1.0) -> fl
         torque = train.motor.shaft_torque_nm(-train.motor.dc_per_motor_amp * amps, shaft)
         return float(load.thrust_n(speed_m_s, -float(train.count) * train.reduction.output_torque_nm(torque)))
 
-    if back(MOST_A) < force_n:
-        return math.inf
-    low, high = 0.0, MOST_A
-    for _ in range(60):
-        middle = 0.5 * (low + high)
-        low, high = (middle, high) if back(middle) < force_n else (low, middle)
-    return high
+    return _amps_at(back, force_n)
 
 
 def _heat(design: Design, resolved: Resolved, say: Say) -> Iterator[Bound]:
@@ -165,8 +154,10 @@ def _held(drive: DriveStudy, layout: LayoutStudy, strength: StrengthStudy) -> It
     if weakest is not None and peak > 0.0:
         amps = now * weakest.factor / weakest.bears.wanted
         because = f"a factor of {weakest.factor:.1f} at {now:g} A, {weakest.bears.wanted:g} is wanted"
-        for axis in ("motor", "motor_brake"):
-            yield Bound(axis, f"strength.{weakest.code}", weakest.name, amps, "most", because)
+        # losses help the drive and load the way back: the same amps bring more to the wheel when they brake
+        share = math.prod(float(stage.efficiency) for stage in resolved.stages)
+        for axis, most in (("motor", amps), ("motor_brake", amps * share**2)):
+            yield Bound(axis, f"strength.{weakest.code}", weakest.name, most, "most", because)
     for run in layout.stages:
         if run.jump is None or run.position != 0:
             continue

@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.tree import Design
+from wattagon.design.tree import Control, Design
 from wattagon.errors import InputError
 from wattagon.physics.ride.names import Col, Stat
 from wattagon.record import record
@@ -127,4 +127,7 @@ def _ridden(design: Design) -> object:
     """What of a design a ride depends on, to be compared."""
     one = design.variant()
     battery = replace(one.battery, checks=(), charging=None, links=None, check_days=None) if one.battery is not None else None
-    return design.vehicle, design.brief, replace(one, name="", note="", layout=None, strength=None, battery=battery)
+    # of what else is set in a controller only this changes a ride
+    control = Control(duty_soft=one.control.duty_soft, watts=one.control.watts) if one.control is not None else Control()
+    bare = replace(one, name="", note="", layout=None, strength=None, battery=battery, control=control)
+    return design.vehicle, design.brief, bare
