@@ -6,7 +6,9 @@ import random
 import select
 import subprocess
 import sys
+import termios
 import time
+import tty
 import unittest
 from dataclasses import replace
 
@@ -245,12 +247,10 @@ class ProtocolTest(unittest.TestCase):
         self.assertEqual(set(stand.settings), set(kept))
         self.assertTrue(all(math.isfinite(value) for value in stand.true().values()))
 
-    def test_a_client_goes_through_the_steps_over_a_terminal(self):
-        import termios
-        import tty
-
+    def client(self, *more):
+        """Somebody at the other end of a pseudo-terminal: ask a line, get a line."""
         process = subprocess.Popen(
-            [sys.executable, "-m", "wattagon.cli", "standin", str(DEMO / "dunlin.json"), "--pty"], stdout=subprocess.PIPE, text=True
+            [sys.executable, "-m", "wattagon.cli", "standin", str(DEMO / "dunlin.json"), "--pty", *more], stdout=subprocess.PIPE, text=True
         )
         self.addCleanup(process.wait)
         self.addCleanup(process.stdout.close)
@@ -262,63 +262,73 @@ class ProtocolTest(unittest.TestCase):
         tty.setraw(line)
         termios.tcflush(line, termios.TCIOFLUSH)
 
-        def ask(words):
-            os.write(line, f"{words}\n".encode())
-            said, end = b"", time.monotonic() + 30.0
-            while not said.endswith(b"\n") and time.monotonic() < end:
-                if select.select([line], [], [], 0.2)[0]:
-                    said += os.read(line, 4096)
+        def ask(*lines):
+            for words in lines:
+                os.write(line, f"{words}\n".encode())
+                said, end = b"", time.monotonic() + 60.0
+                while not said.endswith(b"\n") and time.monotonic() < end:
+                    if select.select([line], [], [], 0.2)[0]:
+                        said += os.read(line, 4096)
             return said.decode().strip()
 
-        number = lambda said, name: float(said.split(f"{name}=")[1].split()[0])
+        return ask
+
+    def test_a_client_goes_through_the_steps_over_a_terminal(self):
+        ask = self.client()
+        number = lambda name, said=None: float((said or ask("read")).split(f"{name}=")[1].split()[0])
         self.assertTrue(ask("connect").startswith("ok"))
         ask("wait 4")
-        self.assertLess(number(ask("read"), "pack_a"), 0.2)  # B1
+        self.assertLess(number("pack_a"), 0.2)  # B1
         self.assertEqual(ask("write motor_a 13"), "ok motor_a=13 A")  # B2
-        self.assertAlmostEqual(number(ask("detect"), "resistance"), 0.0678, delta=0.0678 * 0.15)  # B3
+        self.assertIn("motor_a=13 A", ask("settings"))
+        for _ in range(3):
+            self.assertAlmostEqual(number("resistance", ask("detect")), 0.0678, delta=0.0678 * 0.15)  # B3
         self.assertEqual(len(ask("hand").split("codes=")[1].split()[0]), 6)  # B4
-        ask("write duty_mode 1")
-        ask("wait 0.6")
-        self.assertEqual(ask("arm"), "ok armed")
-        ask("drive 0.3")
-        ask("wait 3")
-        self.assertGreater(number(ask("read"), "rpm"), 100.0)  # B5, B6
-        ask("radio off")
-        ask("wait 0.6")
-        self.assertEqual(number(ask("read"), "command"), 0.0)  # C2
-        ask("radio on")
-        ask("wait 0.4")
-        self.assertEqual(number(ask("read"), "command"), 0.0)
-        ask("drive 0")
-        ask("wait 0.8")
-        ask("drive 1")
-        ask("wait 1")
-        ask("pull throttle")
-        ask("wait 0.2")
-        self.assertLess(number(ask("read"), "command"), 1e-3)  # C3
-        ask("plug throttle")
-        ask("disarm")
-        ask("wait 0.6")
-        self.assertTrue(ask("arm").startswith("error arm"), "C1: the lever is still pushed")
-        ask("drive 0")
-        ask("wait 0.7")
-        self.assertEqual(ask("arm"), "ok armed")
-        ask("drive 0.6")
-        ask("wait 1")
-        ask("pull sensors")
-        ask("wait 0.3")
-        self.assertGreater(number(ask("read"), "rpm"), 50.0)  # C4
-        ask("plug sensors")
-        ask("brake 0.8")
-        ask("wait 0.8")
-        self.assertLess(number(ask("read"), "command"), 0.0)  # C6
-        ask("brake 0")
-        ask("wait 0.8")
-        ask("lanyard out")
-        ask("wait 0.1")
+        self.assertEqual(ask("write duty_mode 1", "wait 0.6", "arm"), "ok armed")
+        ask("drive 0.15", "wait 2")
+        self.assertGreater(number("rpm"), 50.0)  # B5
+        for share in (0.25, 0.5, 0.75, 1.0):  # B6
+            ask(f"drive {share}", "wait 3")
+            said = ask("read")
+            wanted = 167.0 * number("duty", said) * number("bus_v", said)
+            self.assertAlmostEqual(number("told_rpm", said) / wanted, 1.0, delta=0.05)
+        ask("drive 0", "wait 0.8")
+        self.assertAlmostEqual(number("command"), 0.0, delta=0.03)  # B7
+        ask("drive 0.5", "wait 0.8")
+        self.assertGreater(number("command"), 0.1)
+        self.assertTrue(ask("disarm", "wait 0.6", "arm").startswith("error arm"), "C1: the lever is still pushed")
+        self.assertEqual(ask("drive 0", "wait 0.7", "arm"), "ok armed")
+        ask("drive 0.5", "wait 1", "radio off", "wait 0.6")
+        self.assertEqual(number("command"), 0.0)  # C2
+        ask("radio on", "wait 0.4")
+        self.assertEqual(number("command"), 0.0)
+        for lead in ("throttle", "signal", "supply", "ground"):  # C3
+            ask("drive 0", "wait 0.8", "drive 1", "wait 1", f"pull {lead}", "wait 0.2")
+            self.assertLess(number("command"), 1e-3, lead)
+            ask(f"plug {lead}")
+        ask("drive 0", "wait 0.8", "drive 0.6", "wait 1", "pull sensors", "wait 0.3")
+        self.assertGreater(number("rpm"), 50.0)  # C4
+        ask("plug sensors", "brake 0.8", "wait 0.8")
+        self.assertLess(number("command"), 0.0)  # C6
+        ask("brake 0", "wait 0.8", "drive 0.6", "wait 1")
+        before = number("command")
+        volts = number("pack_v")
+        ask(f"write cut_start_v {volts + 2.0:.2f}", f"write cut_end_v {volts + 1.0:.2f}", "wait 2")
+        self.assertLess(number("pack_a"), 0.3)  # C7
+        self.assertGreater(before, 0.1)
+        ask("lanyard out", "wait 0.1")
         said = ask("read")
-        self.assertEqual((number(said, "command"), number(said, "armed")), (0.0, 0.0))  # C5
+        self.assertEqual((number("command", said), number("armed", said)), (0.0, 0.0))  # C5
         self.assertTrue(ask("nonsense").startswith("error"))
+
+    def test_a_client_brakes_into_a_full_pack(self):
+        ask = self.client("--charge", "full")
+        number = lambda name: float(ask("read").split(f"{name}=")[1].split()[0])
+        ask("connect", "write duty_mode 1", "wait 0.6", "arm", "drive 1", "wait 3", "drive 0", "brake 1")
+        for _ in range(10):
+            ask("wait 0.1")
+            self.assertLessEqual(number("bus_v"), 42.2)  # C8, with the meter's noise
+        self.assertGreater(number("pack_a"), -0.5)
 
 
 class OrderTest(unittest.TestCase):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
-from wattagon.cli.shared import design_options, load, stock_catalogue
+from wattagon.cli.shared import charge_of, design_options, load, stock_catalogue
 
 if TYPE_CHECKING:
     import argparse
@@ -16,6 +16,7 @@ def options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("--pty", action="store_true", help="over a pseudo-terminal; its path is printed first as `device PATH`")
     parser.add_argument("--fault", metavar="NAME", default="", help="something that is wrong with it")
     parser.add_argument("--seed", type=int, default=1, metavar="N", help="of its noise")
+    parser.add_argument("--charge", default="0.8", metavar="SHARE", help="of the pack: full, nominal, low or 0 to 1")
     parser.add_argument("--coupled", action="store_true", help="with reduction and wheel, in the air")
 
 
@@ -25,7 +26,14 @@ def run(options: argparse.Namespace) -> int:
     from wattagon.standins.stand import Stand
     from wattagon.study.drive.cases import strongest
 
-    stand = Stand(strongest(load(options)), stock_catalogue(), fault=options.fault, seed=options.seed, coupled=options.coupled)
+    stand = Stand(
+        strongest(load(options)),
+        stock_catalogue(),
+        fault=options.fault,
+        seed=options.seed,
+        charge=charge_of(options.charge),
+        coupled=options.coupled,
+    )
     try:
         serve(stand, pty=options.pty)
     except (KeyboardInterrupt, BrokenPipeError):
