@@ -244,6 +244,16 @@ class ControllerBenchTest(DeskTestCase):
         self.assertIs(self.drawing.limits.mark_at(box.center()), bound)
         self.assertIn("four fifths", bound.because)
 
+    def test_a_mode_in_view_holds_back_neither_sheet_nor_stand(self):
+        self.show("Bittern", "A")
+        whole = self.bench.found.setting("erpm").value
+        self.session.try_apply(Edit(label="mode", changes=(("brief.mode", "path"),)))
+        self.arrived()
+        self.assertEqual(self.bench.found.setting("erpm").value, whole)
+        self.assertEqual(self.bench.found.drive.states["full"].top_speed_m_s > 25 / 3.6, True)
+        self.bench.show_target("test")
+        self.assertEqual(self.bench.stand.stand.settings["motor_a"], 55.0)
+
     def test_boats_have_settings_and_no_rider_to_throw(self):
         self.show("Garganey", "A")
         self.assertIsNone(self.bench.found.feel)

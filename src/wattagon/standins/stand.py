@@ -111,7 +111,7 @@ class Stand:
         self.throttle = mapped(design)
         self._random = random.Random(seed)
         self._noise = np.random.default_rng(seed)
-        controller = self.resolved.train.controller
+        controller = self.resolved.unheld  # whatever mode is in view
         pairs = max(float(self.resolved.train.motor.pole_pairs), 1.0)
         self.settings: dict[str, float] = {
             "motor_a": float(controller.motor_current_a),

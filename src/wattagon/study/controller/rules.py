@@ -14,7 +14,9 @@ from wattagon.study.controller.case import control_of, controlled, put
 from wattagon.study.controller.setting import Setting
 from wattagon.study.controller.sheet import sag_on_climb_v
 from wattagon.study.controller.study import ControllerStudy
+from wattagon.study.drive.cases import strongest
 from wattagon.study.drive.climbs import steepest
+from wattagon.study.drive.study import study_drive
 from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict, unknown
@@ -372,9 +374,10 @@ class ControllerFound:
 
 
 def run(task: Task) -> ControllerFound | None:
-    """Of a task, with cures; None when it was cancelled."""
-    followed = task.results["drive"]
-    case = Case(task.design, task.stock, followed.study, task.say)
+    """Of a task in its strongest mode, with cures; None when it was cancelled."""
+    followed, design = task.results["drive"], strongest(task.design)
+    study = followed.study if design is task.design else study_drive(design, task.stock)
+    case = Case(design, task.stock, study, task.say)
     found = controlled(case)
     findings = slow_findings(case, followed.findings, RULES, task.cancelled, together=True)
     return None if task.cancelled() else ControllerFound(study=found, findings=findings)
