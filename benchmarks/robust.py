@@ -1,11 +1,11 @@
 """The long runs behind the short ones in the tests.
 
-2,000 random designs, strength of 1,000, pack and wiring of 1,000, 500 boats, 500 rides, 500 crossings,
+2,000 random designs, strength of 1,000, pack and wiring of 1,000, settings of 1,000, 500 boats, 500 rides, 500 crossings,
 500 malformed and 3,000 mutated files, 200 comparisons of heat, 100 kills during a save and 200 of a busy window in four rhythms,
 10,000 actions of a person on the real window.
 
 Run: .venv/bin/python benchmarks/robust.py [how many]
-[designs|strengths|wirings|boats|rides|crossings|heat|files|mutations|saves|kills|person].
+[designs|strengths|wirings|controllers|boats|rides|crossings|heat|files|mutations|saves|kills|person].
 """
 
 from __future__ import annotations
@@ -32,6 +32,7 @@ from tests.random_boats import faults_afloat, random_boat
 from tests.random_designs import random_design
 from tests.random_heat import times_until_hot
 from tests.random_rides import check_ride, random_ride
+from tests.study.test_controller import faults_of as weak_sheets
 from tests.study.test_random_designs import faults_of
 from tests.study.test_random_wiring import faults_of as weak_paths
 from tests.study.test_strength import faults_of as weak_spots
@@ -74,6 +75,18 @@ def wirings(count: int = 1000, first: int = 0) -> int:
             bad += 1
             print(f"{make.__name__} {seed}: {fault}", flush=True)
     print(f"packs and paths of {count} random designs, {bad} faults")
+    return bad
+
+
+def controllers(count: int = 1000) -> int:
+    """Settings sheets with all their findings; every tenth is a boat's."""
+    stock, bad = catalogue.load(), 0
+    for seed in range(count):
+        make = random_boat if seed % 10 == 9 else random_design
+        for fault in weak_sheets(make(seed, stock)):
+            bad += 1
+            print(f"{make.__name__} {seed}: {fault}", flush=True)
+    print(f"settings of {count} random designs, {bad} faults")
     return bad
 
 
@@ -227,6 +240,7 @@ RUNS = {
     "crossings": crossings,
     "strengths": strengths,
     "wirings": wirings,
+    "controllers": controllers,
     "boats": boats,
     "heat": heat,
     "files": files,
