@@ -1,7 +1,7 @@
 """The path of a belt or chain around any number of wheels: tangent spans, wraps, length, and whether the loop is real.
 
 Wheels come in the order of the loop, walked counter-clockwise; side 1 is inside it, -1 on its back.  Unit of length is that of the input.
-Source: derived in the handbook of mechanics, b: tangents of two circles by the turned difference of their radii.
+Source: derived; tangents of two circles by the turned difference of their radii.
 """
 
 from __future__ import annotations

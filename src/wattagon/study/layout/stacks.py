@@ -18,7 +18,7 @@ from wattagon.study.layout.gaps import Scene
 from wattagon.study.layout.place import PLATE_M, PULLEY_GAP_M, tolerance_m
 from wattagon.study.layout.stage import Running
 
-PRINT_M = 0.0015  # of a pulley's face over its belt; handbook's 1 to 1.5 mm
+PRINT_M = 0.0015  # of a pulley's face over its belt; 1 to 1.5 mm is usual
 SPROCKET_SHARE = 0.95  # of a chain's inner width
 USUAL_M: dict[str, float] = {  # widths where nobody measured; typical
     "mount": 0.010,

@@ -70,7 +70,7 @@ def fused(
     soldered: bool,
     full_v: float,
 ) -> Fused:
-    """The five tests of the handbook; `leads` are the cables that it is to protect, `wiring_ohm` all leads, contacts and the fuse."""
+    """The five tests of a fuse; `leads` are the cables that it is to protect, `wiring_ohm` all leads, contacts and the fuse."""
     train = resolved.train
     cells_ohm = float(train.pack.burst_ohm) - float(train.pack.wiring_ohm)
     warm = float(packs.warm_resistance(1.0, train.pack.temperature_c))
