@@ -358,8 +358,9 @@ class StandTest(DeskTestCase):
         self.tab.push(0.5)
         before = self.tab.stand.machine.seconds
         self.wait_until(lambda: self.tab.stand.machine.seconds > before + 0.5)
-        self.session.set_looks(unit_set="metric", theme="dark")
+        self.session.set_looks(unit_set="imperial", theme="dark")
         self.bed.grab()
+        self.assertIn("°F", self.bed.spoken())
         self.window.show_bench("drive")
         self.app.processEvents()
         stood = self.tab.stand.machine.seconds

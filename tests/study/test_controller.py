@@ -415,6 +415,17 @@ class SheetFileTest(unittest.TestCase):
         change = next(d for d in compare(self.one, lower, STOCK, say) if d.key == "motor_a")
         self.assertIs(change.status, Status.OVER, "under what a goal asks for")
 
+    def test_a_line_without_a_value_or_with_one_that_cannot_be_is_told(self):
+        values, _ = read_sheet(self.write("key,value\npoles,\nsensor,gyroscope\norder,987\nstart,by sensors\n"), self.one)
+        by = {d.key: d for d in compare(self.one, values, STOCK, say)}
+        self.assertIs(by["poles"].status, Status.NOT_CHECKED)
+        self.assertIn("no value", by["poles"].words)
+        for key in ("sensor", "order"):
+            self.assertIs(by[key].status, Status.OVER)
+            self.assertIn("accepted", by[key].words)
+            self.assertIsNone(by[key].edit)
+        self.assertNotIn("start", by)
+
     def test_bad_sheets_are_refused_in_a_sentence(self):
         for text, words in (
             ("", "is empty"),

@@ -12,7 +12,7 @@ from typing import NamedTuple
 import numpy as np
 
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.tree import Design
+from wattagon.design.tree import Design, Lever
 from wattagon.errors import InputError
 from wattagon.physics.motor import COPPER_PER_K, Q_AXIS_FACTOR
 from wattagon.physics.throttle import Ramps, slew
@@ -401,6 +401,17 @@ class Stand:
             noise = READINGS[name]
             made[name] = value + float(self._noise.standard_normal()) * (noise.sigma + noise.share * abs(value))
         return made
+
+    def lever_seen(self) -> Lever:
+        """The lever as its readings were recorded.  Raises InputError where it was not at rest and at every end."""
+        both, pushed = self.throttle.window.both_ways, [row["lever"] for row in self.rows]
+        rest = [row["raw"] for row in self.rows if abs(row["lever"]) < 0.02]
+        if not rest or max(pushed) < 0.9 or (both and min(pushed) > -0.9):
+            raise InputError("readings", "not at every end", "the lever pushed to its ends and let go, then taken")
+        places, raw = (0 if self.throttle.kind == "pulse" else 2), [row["raw"] for row in self.rows]
+        middle = round(sum(rest) / len(rest), places)
+        low = round(min(raw), places) if both else middle
+        return Lever(kind=self.throttle.kind, low=low, centre=middle, high=round(max(raw), places))
 
     def mean(self, names: tuple[str, ...], seconds: float = 0.5) -> dict[str, float]:
         """Means of some readings while time goes on."""

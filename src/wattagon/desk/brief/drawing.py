@@ -73,8 +73,8 @@ class Drawing(QWidget):
             painter.drawRect(QRectF(self.rect()).adjusted(1, 1, -2, -2))
 
     def paint_on(self, p: QPainter, rect: QRectF) -> None:
-        """Draw into any rectangle."""
-        raise NotImplementedError
+        """Draw into any rectangle: here only the paper, each drawing puts its own on it."""
+        p.fillRect(rect, THEMES[self.session.theme_name].paper)
 
     # marks
 

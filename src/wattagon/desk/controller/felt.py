@@ -6,7 +6,7 @@ import math
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QPen
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ink import curve, elided, fill, pen, put_right, put_text, text_width
@@ -100,7 +100,7 @@ class Felt:
         values = one.judged if code != "start" else one.level
         plot = area.adjusted(40, 40, -14, -32)
         most = max(float(np.abs(values).max()), 0.6 * one.borne, 0.5)
-        ends = [(words, force / feel.mass_kg) for words, force in ends_of(feel)] if code == "start" else []
+        ends = feel.ends if code == "start" else ()
         near = [level for _, level in ends if level < 1.8 * most]
         most = max([most, *(1.05 * level for level in near[:1])])
         sign = 1.0 if code == "start" else -1.0
@@ -109,19 +109,10 @@ class Felt:
         paint_grid(p, axes, theme, x_ticks=ticks(0.0, axes.x_high, 5), y_ticks=ticks(0.0, axes.y_high, 3), x_label="s", size=11)
         p.setPen(theme.soft)
         put_text(p, plot.left() + 5, plot.top() + 11, "m/s²", font(11))
-        if one.borne < axes.y_high:
-            y = axes.y(one.borne)
-            p.setPen(pen(theme.tight, 1.4, (5.0, 3.0)))
-            p.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y))
-            p.setPen(theme.tight)
-            put_right(p, plot.right() - 2, y - 3, f"borne {one.borne:.1f}", font(11))
         self._jerk(p, theme, axes, one)
-        for words, level in ends:
-            if level < axes.y_high:
-                p.setPen(pen(theme.soft, 1.2, (2.0, 3.0)))
-                p.drawLine(QPointF(plot.left(), axes.y(level)), QPointF(plot.right(), axes.y(level)))
-                p.setPen(theme.soft)
-                put_right(p, plot.right() - 2, axes.y(level) - 3, words, font(11))
+        marks = [(f"borne {one.borne:.1f}", one.borne, pen(theme.tight, 1.4, (5.0, 3.0)))]
+        marks += [(words, level, pen(theme.soft, 1.2, (2.0, 3.0))) for words, level in ends]
+        self._marks(p, axes, [mark for mark in marks if mark[1] < axes.y_high])
         if before is not None and before.code == code:
             old_values = before.judged if code != "start" else before.level
             curve(
@@ -139,6 +130,18 @@ class Felt:
         p.setPen(theme.of(Status.OVER) if over else theme.ink)
         put_text(p, area.left() + 8, area.top() + 33, elided(words, font(12), area.width() - 14), font(12))
 
+    def _marks(self, p: QPainter, axes: Axes, marks: list[tuple[str, float, QPen]]) -> None:
+        """Levels across the plot, their names over them on the right; names of near ones stand side by side."""
+        line, right = math.inf, axes.rect.right() - 2
+        for words, level, ink in sorted(marks, key=lambda mark: -mark[1]):
+            y = axes.y(level)
+            p.setPen(ink)
+            p.drawLine(QPointF(axes.rect.left(), y), QPointF(axes.rect.right(), y))
+            if math.isinf(line) or y - line > 13.0:
+                line, right = y, axes.rect.right() - 2
+            put_right(p, right, line - 3, words, font(11))
+            right -= text_width(words, font(11)) + 10
+
     def _jerk(self, p: QPainter, theme: Theme, axes: Axes, one: Trace) -> None:
         """How quickly it comes, as a fill whose full height is what is borne."""
         plot = axes.rect
@@ -154,12 +157,6 @@ class Felt:
     def name_at(self, at: QPointF) -> str:
         """The gesture whose name is under a point."""
         return next((name for box, name in self.names if box.contains(at)), "")
-
-
-def ends_of(feel: Feel) -> list[tuple[str, float]]:
-    """What ends a start beside the rider, with the pull at which, the least first."""
-    known = (("front lifts", feel.lift_n), ("belt jumps", feel.jump_n), ("wheels slip", feel.slip_n))
-    return sorted(((words, force) for words, force in known if math.isfinite(force)), key=lambda row: row[1])
 
 
 def no_rider(p: QPainter, theme: Theme, area: QRectF) -> None:

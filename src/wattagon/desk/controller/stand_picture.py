@@ -93,8 +93,12 @@ class StandPicture(QWidget):
         state = "armed" if self.stand.armed else "not armed"
         return (
             f"{state}; lever {now['lever']:+.2f}, command {now['command']:+.2f}; motor {now['motor_a']:.1f} A, "
-            f"{now['told_rpm']:.0f} rpm told, {now['motor_c']:.0f} °C; pack {now['pack_v']:.1f} V, {now['pack_a']:.1f} A"
+            f"{now['told_rpm']:.0f} rpm told, {self._warm(now['motor_c'])}; pack {now['pack_v']:.1f} V, {now['pack_a']:.1f} A"
         )
+
+    def _warm(self, celsius: float) -> str:
+        """A temperature in the user's units, no finer than such a sensor."""
+        return self.session.say(round(celsius), "temperature")
 
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
@@ -195,14 +199,14 @@ class StandPicture(QWidget):
         mode = "by duty" if s["duty_mode"] > 0.5 else "by amps"
         put_text(p, box.left() + 10, box.top() + 54, f"command {signed(now['command'])}, {mode}", font(12))
         put_text(
-            p, box.left() + 10, box.top() + 71, f"duty {now['duty']:.0%}, {now['bus_v']:.1f} V, {now['controller_c']:.0f} °C", font(12)
+            p, box.left() + 10, box.top() + 71, f"duty {now['duty']:.0%}, {now['bus_v']:.1f} V, {self._warm(now['controller_c'])}", font(12)
         )
 
     def _motor(self, p: QPainter, theme: Theme, box: QRectF, stand: Stand, now: dict[str, float]) -> None:
         p.setPen(theme.ink)
         put_text(p, box.left() + 10, box.top() + 17, "Motor", font(13, 600))
         put_text(p, box.left() + 10, box.top() + 37, f"{now['told_rpm']:.0f} rpm told", font(12))
-        put_text(p, box.left() + 10, box.top() + 54, f"{now['motor_c']:.0f} °C", font(12))
+        put_text(p, box.left() + 10, box.top() + 54, self._warm(now["motor_c"]), font(12))
         put_text(p, box.left() + 10, box.top() + 71, f"sensors {now['hall']:.0f}", font(12))
         middle, r = QPointF(box.right() - 42, box.center().y()), 30.0
         p.setPen(pen(theme.ink, 1.4))
@@ -259,7 +263,7 @@ class StandPicture(QWidget):
     def _strip(self, p: QPainter, theme: Theme, rect: QRectF, now: dict[str, float]) -> None:
         parts = (
             f"pack {now['pack_v']:.2f} V",
-            f"plug {now['connector_c']:.0f} °C",
+            f"plug {self._warm(now['connector_c'])}",
             f"lowest group {now['group_low_v']:.3f} V",
             f"ripple {now['ripple_a']:.2f} A",
             f"electrical {now['erpm']:.0f} rpm",

@@ -11,7 +11,6 @@ from PySide6.QtCore import QTimer, Signal
 from PySide6.QtWidgets import QComboBox, QFileDialog, QGridLayout, QHBoxLayout, QLabel, QMenu, QPushButton, QVBoxLayout, QWidget
 
 from wattagon import files
-from wattagon.design.tree import Lever
 from wattagon.desk.controller.tab import Tab
 from wattagon.desk.fields import ElidedLabel, lines_of_text, scrolled
 from wattagon.desk.session import Session
@@ -290,16 +289,7 @@ class StandTab(Tab):
     def take(self) -> None:
         """The lever's readings as they were recorded, for the throttle's window: pushed to both ends and let go before."""
         stand = self._need()
-        rest = [row["raw"] for row in stand.rows if abs(row["lever"]) < 0.02]
-        ends = [row["raw"] for row in stand.rows]
-        both = stand.throttle.window.both_ways
-        if not rest or max(row["lever"] for row in stand.rows) < 0.9 or (both and min(row["lever"] for row in stand.rows) > -0.9):
-            raise InputError("readings", "not at every end", "the lever pushed to its ends and let go, then taken")
-        round_to = 0 if stand.throttle.kind == "pulse" else 2
-        middle = round(sum(rest) / len(rest), round_to)
-        low = round(min(ends), round_to) if both else middle
-        lever = Lever(kind=stand.throttle.kind, low=low, centre=middle, high=round(max(ends), round_to))
-        self.put_throttle("readings taken from the stand", lever=lever)
+        self.put_throttle("readings taken from the stand", lever=stand.lever_seen())
 
     def pull(self, lead: str) -> None:
         """Off, or on again."""
@@ -375,6 +365,7 @@ class StandTab(Tab):
             step, read = cast("tuple[Step, Result]", result)
             self.results[step.code] = read
             self._say(step, read)
+            self._told(f"{step.code} {step.name}, {'passed' if read.passed else 'not passed'}: {read.words}")
         self._buttons()
         self.changed.emit(self.stand)
 

@@ -7,7 +7,7 @@ from collections.abc import Mapping, Sequence
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.paths import Edit, apply
-from wattagon.errors import WattagonError
+from wattagon.errors import InputError, WattagonError
 from wattagon.record import record
 from wattagon.study.controller.enter import entered
 from wattagon.study.controller.setting import Setting, Value, same
@@ -42,9 +42,15 @@ def compare(found: ControllerStudy, theirs: Mapping[str, Value], stock: Catalogu
         value = theirs[one.key]
         if _alike(one.value, value):
             continue
-        edit = (
-            entered(found.design, one, value, f"{one.name} as found") if one.path and value is not None and one.key != "reversed" else None
-        )
+        if value in (None, ""):
+            made.append(_of(one, None, Status.NOT_CHECKED, "the sheet that was read has no value for it: look there", None))
+            continue
+        try:
+            takes = one.path and one.key != "reversed"
+            edit = entered(found.design, one, value, f"{one.name} as found") if takes else None
+        except InputError as refusal:
+            made.append(_of(one, value, Status.OVER, str(refusal), None))
+            continue
         status, words = _effect(found, one, value, edit, stock, say)
         made.append(_of(one, value, status, words, edit))
     return tuple(made)

@@ -79,6 +79,12 @@ class Feel:
     gentle_release_s: float  # and of letting go, which comes unasked
     mass_kg: float
 
+    @property
+    def ends(self) -> tuple[tuple[str, float], ...]:
+        """What ends a start beside the rider, with the level at which [m/s2], the least first."""
+        known = (("front lifts", self.lift_n), ("belt jumps", self.jump_n), ("wheels slip", self.slip_n))
+        return tuple(sorted(((words, n / self.mass_kg) for words, n in known if math.isfinite(n)), key=lambda row: row[1]))
+
     def trace(self, code: str) -> Trace:
         """One gesture."""
         return next(one for one in self.traces if one.code == code)
