@@ -70,6 +70,13 @@ DIMENSIONS: dict[str, Dimension] = {
         metric=Unit("MPa", 1e-6, pint="MPa"),
         imperial=Unit("ksi", 1 / 6894757.2931684, pint="ksi"),
     ),
+    "pressure": Dimension(
+        si="Pa",
+        library="Pa",
+        metric=Unit("mbar", 0.01, pint="mbar"),
+        imperial=Unit("psi", 1 / 6894.757293168, pint="psi"),
+    ),
+    "frequency": Dimension(si="Hz", library="Hz", metric=Unit("Hz"), aliases={"hz": "Hz"}),
     "torque": Dimension(
         si="N m",
         library="N*m",

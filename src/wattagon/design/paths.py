@@ -8,7 +8,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from typing import Any
 
-from wattagon.design import codec
+from wattagon.design import codec, gate
 from wattagon.design.quantity import Known, Quantity, Spec
 from wattagon.design.tree import AMOUNT_DIMENSION, Design, Goal
 from wattagon.errors import InputError, PathError
@@ -100,6 +100,12 @@ def put(design: Design, path: str, value: Any) -> Design:
 
     Raises PathError for a path that leads nowhere, InputError for a value outside its bounds; the design is untouched.
     """
+    after = _put(design, path, value)
+    gate.hold(design, after)
+    return after
+
+
+def _put(design: Design, path: str, value: Any) -> Design:
     target = place(design, path)
     if target.type is Quantity and isinstance(value, (int, float)) and not isinstance(value, bool):
         if not abs(value) <= sys.float_info.max:
@@ -131,8 +137,10 @@ def _rebuilt(node: Any, names: list[str], value: Any, path: str) -> Any:
 
 def apply(design: Design, edit: Edit) -> Design:
     """The design after an edit; raises and leaves everything as it was when any part of it is refused."""
+    before = design
     for path, value in edit.changes:
-        design = put(design, path, value)
+        design = _put(design, path, value)
+    gate.hold(before, design)
     return design
 
 

@@ -54,8 +54,11 @@ class Study:
     compiled: bool = False  # loads the compiler when it first runs
 
 
+# what was only done to a build: marks, readings, answers
+_DONE = ("variant.build", "variant.commissioning", "variant.wet", "variant.inquiry")
 # what is only told: no figure follows from it
 _TOLD = (
+    *_DONE,
     "vehicle.name",
     "brief.currency",
     "brief.workshop",
@@ -67,7 +70,11 @@ _TOLD = (
     "note",
 )
 # a drive or a ride is not moved by these
-_HELD = ("vehicle.name", "brief.currency", "brief.workshop", "variant.name", "variant.note", "variant.based_on", "variant.strength", "note")
+_HELD = (
+    *_DONE,
+    *("vehicle.name", "brief.currency", "brief.workshop"),
+    *("variant.name", "variant.note", "variant.based_on", "variant.strength", "note"),
+)
 _ALL = ("vehicle", "brief", "variant", "active", "stock")
 STUDIES: tuple[Study, ...] = (
     Study(
@@ -99,7 +106,7 @@ STUDIES: tuple[Study, ...] = (
         code="layout",
         pace=Pace.SLOW,
         depends=("vehicle", "brief.goals", "variant", "active", "stock"),
-        but=("vehicle.name", "variant.name", "variant.note", "variant.based_on"),
+        but=(*_DONE, "vehicle.name", "variant.name", "variant.note", "variant.based_on"),
         run="wattagon.study.layout.rules:run",
         rules="wattagon.study.layout.rules:RULES",
         after_ms=350,
@@ -108,7 +115,7 @@ STUDIES: tuple[Study, ...] = (
         code="strength",
         pace=Pace.SLOW,
         depends=("vehicle", "brief.goals", "variant", "active", "stock"),
-        but=("vehicle.name", "variant.name", "variant.note", "variant.based_on"),
+        but=(*_DONE, "vehicle.name", "variant.name", "variant.note", "variant.based_on"),
         run="wattagon.study.strength.rules:run",
         rules="wattagon.study.strength.rules:RULES",
         after_ms=450,
@@ -121,6 +128,24 @@ STUDIES: tuple[Study, ...] = (
         run="wattagon.study.controller.rules:run",
         rules="wattagon.study.controller.rules:RULES",
         after_ms=500,
+    ),
+    Study(
+        code="build",
+        pace=Pace.SLOW,
+        depends=_ALL,
+        but=(
+            "vehicle.name",
+            "variant.name",
+            "variant.based_on",
+            "variant.commissioning.seen",
+            "variant.wet",
+            "variant.inquiry",
+            "variant.note",
+            "note",
+        ),
+        run="wattagon.study.build.rules:run",
+        rules="wattagon.study.build.rules:RULES",
+        after_ms=600,
     ),
     Study(
         code="pack",

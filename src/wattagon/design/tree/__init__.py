@@ -17,12 +17,15 @@ from wattagon.design.tree.brief import (
     GoalKind,
     ShelfItem,
 )
+from wattagon.design.tree.build import Build, OwnPart, OwnStep, PartMark, PartState, Rework, StepMark, StepState
 from wattagon.design.tree.cases import USUAL, WORST, Carried, LoadCase, Mode
+from wattagon.design.tree.commissioning import Commissioning, Seen, Signature, Value
 from wattagon.design.tree.control import Control, Lever, Throttle
 from wattagon.design.tree.design import MOST_VARIANTS, SCHEMA_VERSION, Design
 from wattagon.design.tree.history import BuildPart, Entry, EntryKind, Incident, Reading
 from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
+from wattagon.design.tree.inquiry import Answer, Inquiry
 from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
 from wattagon.design.tree.picture import Picture, Pinned
 from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
@@ -43,6 +46,7 @@ from wattagon.design.tree.variant import (
     WheelChoice,
 )
 from wattagon.design.tree.vehicle import Vehicle, VehicleKind
+from wattagon.design.tree.wet import Wet, WetPlace
 from wattagon.design.tree.wiring import Bank, BoxChoice, Piece, Wire, Wiring
 from wattagon.design.tree.workshop import Workshop
 
@@ -62,16 +66,19 @@ __all__ = [
     "USUAL",
     "WINDOW",
     "WORST",
+    "Answer",
     "Bank",
     "Battery",
     "Body",
     "BoxChoice",
     "BrickChoice",
     "Brief",
+    "Build",
     "BuildPart",
     "Carried",
     "CellCheck",
     "Charging",
+    "Commissioning",
     "Conditions",
     "Control",
     "ControllerChoice",
@@ -89,6 +96,7 @@ __all__ = [
     "Hull",
     "Idler",
     "Incident",
+    "Inquiry",
     "Joint",
     "Layout",
     "Lever",
@@ -100,7 +108,11 @@ __all__ = [
     "Obstacle",
     "OnShaft",
     "OpenWaterRow",
+    "OwnPart",
+    "OwnStep",
     "PackChoice",
+    "PartMark",
+    "PartState",
     "Picture",
     "Piece",
     "Pinned",
@@ -109,18 +121,26 @@ __all__ = [
     "PropellerChoice",
     "Reading",
     "ReductionKind",
+    "Rework",
+    "Seen",
     "ShelfItem",
+    "Signature",
     "Spot",
     "Stack",
     "StageChoice",
     "StageLayout",
+    "StepMark",
+    "StepState",
     "Strength",
     "TakeUp",
     "Throttle",
     "TowRow",
+    "Value",
     "Variant",
     "Vehicle",
     "VehicleKind",
+    "Wet",
+    "WetPlace",
     "WheelChoice",
     "Wire",
     "Wiring",

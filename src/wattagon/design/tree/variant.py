@@ -9,15 +9,19 @@ from enum import StrEnum
 from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.battery import Battery
+from wattagon.design.tree.build import Build, OwnPart
+from wattagon.design.tree.commissioning import Commissioning
 from wattagon.design.tree.control import Control
-from wattagon.design.tree.ids import Extra, check_id, no_extra
+from wattagon.design.tree.ids import Extra, at_most, check_id, no_extra, unique
+from wattagon.design.tree.inquiry import Inquiry
 from wattagon.design.tree.layout import Layout
 from wattagon.design.tree.strength import Strength
+from wattagon.design.tree.wet import Wet
 from wattagon.design.tree.wiring import Wiring
 from wattagon.errors import InputError
 from wattagon.record import record
 
-MOST_STAGES, MOST_COGS = 6, 14
+MOST_STAGES, MOST_COGS, MOST_OWN_PARTS = 6, 14, 200
 
 
 class ReductionKind(StrEnum):
@@ -304,9 +308,16 @@ class Variant:
     battery: Battery | None = None  # bricks, school, window, charging, checks; empty: typical
     wiring: Wiring | None = None  # what carries its current; empty: proposed
     control: Control | None = None  # what else is set in its controllers, and the throttle; empty: as is usual
+    own_parts: tuple[OwnPart, ...] = ()  # rows of the maker's own: they weigh and cost
+    build: Build | None = None  # parts bought, steps done
+    commissioning: Commissioning | None = None  # what was read, who signed
+    wet: Wet | None = None  # what keeps water and dirt out
+    inquiry: Inquiry | None = None  # a trouble that is being looked into
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
         check_id(self.id)
+        at_most("own parts", len(self.own_parts), MOST_OWN_PARTS)
+        unique("own part", [part.id for part in self.own_parts])
         if len(self.stages) > MOST_STAGES:
             raise InputError("stages", f"{len(self.stages)} stages", f"up to {MOST_STAGES}")

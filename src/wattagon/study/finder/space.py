@@ -51,6 +51,7 @@ from wattagon.study.resolve import (
     resolve,
     window_of,
 )
+from wattagon.study.resolve.bill import kept_beside
 
 LEVELS = (1.0, 0.75, 0.5)  # of the lowest rating, as motor current settings
 MOST_PARALLEL, LEAST_SERIES, MOST_SERIES = 12, 3, 30
@@ -446,10 +447,10 @@ def _road_row(design: Design, stock: Catalogue, count: int, wheel: WheelChoice |
     resolved = resolve(_with(design, count, wheel), stock)
     road = resolved.road
     caps, weight = road.thrust_caps(0.0), float(road.mass_kg) * 9.80665
-    mass = price = 0.0
+    mass, price = kept_beside(resolved.variant, stock, owned)
     if wheel is not None:
         part, wheels = stock.get(WheelPart, wheel.part), driven_wheels(design, count)
-        mass, price = wheels * part.mass_kg, max(wheels - owned.get(part.id, 0), 0) * part.price
+        mass, price = mass + wheels * part.mass_kg, price + max(wheels - owned.get(part.id, 0), 0) * part.price
     return [
         float(road.mass_kg) - resolved.drive_mass_kg,
         float(road.rolling),

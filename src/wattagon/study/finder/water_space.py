@@ -35,7 +35,7 @@ from wattagon.study.finder import columns as col
 from wattagon.study.finder.space import LEVELS, Row, Table, owned_parts, part_tables, power_limit_w, settings, usable_parts
 from wattagon.study.finder.wishes import Wishes, beaten_by
 from wattagon.study.resolve import CHARGE_STATES, as_found, resolve
-from wattagon.study.resolve.bill import bill_of_parts
+from wattagon.study.resolve.bill import bill_of_parts, kept_beside
 from wattagon.study.resolve.boat import DOCK_DEDUCTION, WET, propeller_depth_m, resistance_of, screw_fitted, water_of
 from wattagon.study.resolve.reader import Reader
 
@@ -270,6 +270,7 @@ def _gearings(design: Design, stock: Catalogue, count: int, wishes: Wishes) -> t
         resolved = resolve(replace(design, variants=(variant,), active=variant.id), stock)
         slope, drag = (float(value) for value in resolved.train.reduction.lines()[0])
         ratio = float(resolved.train.reduction.ratio)
+        beside_kg, beside_price = kept_beside(variant, stock, owned_parts(design, wishes))
         known = len(bill_of_parts(replace(variant, stages=()), stock))
         rows = bill_of_parts(variant, stock)[3 : 3 + len(bill_of_parts(variant, stock)) - known]
         made.append(
@@ -279,8 +280,8 @@ def _gearings(design: Design, stock: Catalogue, count: int, wishes: Wishes) -> t
                 efficiency=slope / ratio,
                 drag_nm=drag,
                 bears_nm=min((float(rating.rated_nm) for rating in resolved.ratings), default=math.inf),
-                mass_kg=kept_kg + sum(many * kg for _, _, many, kg, _ in rows),
-                price=kept_price + sum(many * price for _, _, many, _, price in rows),
+                mass_kg=kept_kg + beside_kg + sum(many * kg for _, _, many, kg, _ in rows),
+                price=kept_price + beside_price + sum(many * price for _, _, many, _, price in rows),
             )
         )
     return tuple(made)

@@ -15,12 +15,14 @@ from wattagon.record import record
 from wattagon.study.history.facts import SERVICED_BY, STRESSED, USUAL_SERVICE, Service
 
 SOON_DAYS = 14
+# of a variant, what is only told or done: it makes no other version
+UNVERSIONED = ("id", "name", "note", "based_on", "build", "commissioning", "inquiry")
 
 
 def version_of(variant: Variant) -> str:
     """The state of a variant in eight letters: equal for equal parts and settings, whatever its name and note."""
     data = codec.encode(variant)
-    told = {key: value for key, value in data.items() if key not in ("id", "name", "note", "based_on")}
+    told = {key: value for key, value in data.items() if key not in UNVERSIONED}
     return hashlib.sha256(json.dumps(told, sort_keys=True).encode()).hexdigest()[:8]
 
 

@@ -3,10 +3,25 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.fitted import fitted
-from wattagon.design.parts import CarrierPart, CellPart, ControllerPart, HubPart, MotorPart, PropellerPart, WheelPart
+from wattagon.design.parts import (
+    BoardPart,
+    CablePart,
+    CarrierPart,
+    CellPart,
+    ConnectorPart,
+    ContactorPart,
+    ControllerPart,
+    FusePart,
+    HubPart,
+    MotorPart,
+    Part,
+    PropellerPart,
+    WheelPart,
+)
 from wattagon.design.parts.families import loops, toothed
 from wattagon.design.tree import (
     Design,
@@ -51,7 +66,47 @@ def bill_of_parts(variant: Variant, stock: Catalogue) -> list[tuple[str, str, in
     if variant.gears is not None and variant.gears.hub:
         hub = stock.get(HubPart, variant.gears.hub)
         rows.append((hub.id, hub.name, 1, 0.0, hub.price))  # it stands in for one that the bike's mass has in it
+    return rows + beside_rows(variant, stock)
+
+
+def beside_rows(variant: Variant, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
+    """What stays whichever motor, pack and reduction are chosen: wiring that is told, rows of the maker's own."""
+    return wiring_rows(variant, stock) + [(part.id, part.name, part.count, part.mass, part.price) for part in variant.own_parts]
+
+
+def kept_beside(variant: Variant, stock: Catalogue, owned: Mapping[str, int]) -> tuple[float, float]:
+    """(mass [kg], money still to be spent) of that."""
+    left, mass, money = dict(owned), 0.0, 0.0
+    for part, _, count, kg, price in beside_rows(variant, stock):
+        mine = min(count, left.get(part, 0))
+        left[part] = left.get(part, 0) - mine
+        mass, money = mass + count * kg, money + (count - mine) * price
+    return mass, money
+
+
+def wiring_rows(variant: Variant, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:
+    """What its maker told of its wiring and its board, a lead as one row; what is only proposed weighs and costs nothing yet."""
+    rows: list[tuple[str, str, int, float, float]] = []
+    if variant.battery is not None and variant.battery.board:
+        board = stock.get(BoardPart, variant.battery.board)
+        rows.append((board.id, board.name, 1, board.mass_kg, board.price))
+    for piece in variant.wiring.pieces if variant.wiring is not None else ():
+        kind = WIRED.get(piece.kind)
+        if kind is None or not piece.part:
+            continue
+        part, count = stock.get(kind, piece.part), variant.motor.count if piece.branch in EACH else 1
+        if piece.kind == "lead":
+            poles = 3 if piece.branch == "phase" else 2
+            metres = (piece.length.value if piece.length is not None else LEAD_M) * poles * piece.beside
+            rows.append((part.id, part.name, count, part.mass_kg * metres, part.price * metres))
+        else:
+            rows.append((part.id, part.name, count, part.mass_kg, part.price))
     return rows
+
+
+LEAD_M = 0.3  # one way, where nobody measured; typical
+EACH = ("controller", "phase", "brake")  # branches that there are one a motor of
+WIRED: dict[str, type[Part]] = {"lead": CablePart, "joint": ConnectorPart, "fuse": FusePart, "contactor": ContactorPart}
 
 
 def stage_parts(stage: StageChoice, motors: int, stock: Catalogue) -> list[tuple[str, str, int, float, float]]:

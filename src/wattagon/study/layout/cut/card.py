@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import NamedTuple
 
 from shapely import LineString, Polygon
 
@@ -48,7 +49,18 @@ def with_card(made: Sheet, options: Options, materials: Sequence[PrintMaterial],
     return replace(made, card=card, notes=tuple(notes), marks=marks, chamfer_mm=options.chamfer_mm if made.made == "print" else 0.0)
 
 
-def _print_card(made: Sheet, options: Options, materials: Sequence[PrintMaterial], count: int) -> tuple[tuple[str, str], ...]:
+class Print(NamedTuple):
+    """How one part is printed: lines of its walls, infill, material, hours of the printer and mass [kg] of each."""
+
+    walls: int
+    infill: float
+    material: PrintMaterial
+    hours: float
+    mass_kg: float
+
+
+def printed(made: Sheet, materials: Sequence[PrintMaterial]) -> Print:
+    """By what the part does, with the toughest material that there is."""
     what = "flange" if made.id.endswith("-flange") else made.id.split("-")[0]
     walls, infill = SETTINGS.get(what, (4, 0.4))
     material = next((one for one in TOUGH if one in materials), PrintMaterial.PLA)
@@ -56,16 +68,20 @@ def _print_card(made: Sheet, options: Options, materials: Sequence[PrintMaterial
     rim = sum(piece.length for outline in made.cut for piece in outline)
     solid = min(rim * walls * WALL_MM * made.thickness_mm, volume)
     laid = solid + infill * (volume - solid)
-    hours = laid / RATE_MM3_S / 3600.0
+    return Print(walls, infill, material, laid / RATE_MM3_S / 3600.0, laid * PLASTIC_KG_MM3[material])
+
+
+def _print_card(made: Sheet, options: Options, materials: Sequence[PrintMaterial], count: int) -> tuple[tuple[str, str], ...]:
+    one = printed(made, materials)
     return (
         ("how many", str(count)),
-        ("material", material.value.replace("_", " ")),
-        ("walls", str(walls)),
-        ("infill", f"{infill:.0%}"),
+        ("material", one.material.value.replace("_", " ")),
+        ("walls", str(one.walls)),
+        ("infill", f"{one.infill:.0%}"),
         ("layers", f"{LAYER_MM:g} mm, {math.ceil(made.thickness_mm / LAYER_MM - 1e-9)} of them"),
         ("which way up", "flat as drawn: layers lie in the plane of the teeth, so that no tooth parts from its layer"),
-        ("time", f"about {hours:.1f} h each"),
-        ("mass", f"about {1e3 * laid * PLASTIC_KG_MM3[material]:.0f} g each"),
+        ("time", f"about {one.hours:.1f} h each"),
+        ("mass", f"about {1e3 * one.mass_kg:.0f} g each"),
         *([("first layer", f"chamfered by {options.chamfer_mm:g} mm")] if options.chamfer_mm > 0.0 else []),
     )
 
