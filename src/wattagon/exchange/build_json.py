@@ -32,7 +32,7 @@ def parts_data(found: BuildStudy, stock: Any = None) -> dict[str, Any]:
         "mass": {
             "added_kg": mass.added_kg,
             "front_share": None if math.isnan(mass.front_after) else mass.front_after,
-            "front_share_before": None if math.isnan(mass.front_before) else mass.front_before,
+            "before_front_share": None if math.isnan(mass.front_before) else mass.front_before,
             "side_m": mass.side_m,
             "centre_before_m": list(mass.before),
             "centre_after_m": list(mass.after),

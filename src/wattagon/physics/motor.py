@@ -128,6 +128,12 @@ class Motor:
         pairs = 0.0 if self.brushed else self.pole_pairs
         return pairs * speed_rad_s * 60.0 / math.tau
 
+    def no_load(self, volts: Num, extra_ohm: Num = 0.0) -> tuple[Num, Num]:
+        """(speed [rad/s], DC-equivalent amps) with nothing coupled, at volts across it: V = (K + R b) w + R a of I0 = a + b w."""
+        ohm = self.resistance_ohm + extra_ohm
+        speed = (volts - self.brush_drop_v - ohm * self.no_load_a) / (self.torque_constant_nm_per_a + ohm * self.no_load_slope_a_s)
+        return speed, self.no_load_a + self.no_load_slope_a_s * speed
+
     def efficiency(self, shaft_torque_nm: Num, speed_rad_s: Num) -> Num:
         """Shaft power per electrical power at the motor's terminals [-], for a driving torque above 0."""
         current = self.current_for_torque_a(shaft_torque_nm, speed_rad_s)

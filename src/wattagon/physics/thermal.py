@@ -180,3 +180,17 @@ def warming(
         steady_c=(np.asarray(steady[0] + air_c), np.asarray(steady[1] + air_c)),
         amplitude_k=(first, (away[0] - first[0], away[1] - first[1])),
     )
+
+
+def settles(first_c: float, second_c: float, third_c: float) -> float:
+    """Where three equally spaced readings [C] lead; inf where they do not flatten.
+
+    Source: T = T1 + D (1 - exp(-t/tau)) through three points, so D = (T2 - T1)^2 / (2 T2 - T1 - T3).
+    Readings that fall or stay are settled at the third.
+    """
+    rise, bend = second_c - first_c, 2.0 * second_c - first_c - third_c
+    if rise <= 0.0:
+        return third_c
+    if bend <= 1e-9 * max(abs(rise), 1.0):
+        return math.inf
+    return first_c + rise * rise / bend

@@ -517,9 +517,6 @@ class Stand:
 
 def no_load(stand: Stand, duty: float) -> tuple[float, float]:
     """(rpm, amps of the motor) that the core forecasts at a duty with nothing coupled."""
-    motor, emf = stand.resolved.train.motor, stand.machine.emf
-    ohm = float(motor.resistance_ohm) + float(stand.resolved.train.controller.bridge_ohm)
-    k, a, b = float(motor.torque_constant_nm_per_a), float(motor.no_load_a), float(motor.no_load_slope_a_s)
-    omega = (duty * emf - ohm * a) / (k + ohm * b)
-    factor = 1.0 if motor.brushed else Q_AXIS_FACTOR
-    return omega * 60.0 / math.tau, (a + b * omega) / factor
+    train = stand.resolved.train
+    omega, amps = train.motor.no_load(duty * stand.machine.emf, train.controller.bridge_ohm)
+    return float(omega) * 60.0 / math.tau, float(amps) / train.motor.dc_per_motor_amp

@@ -148,6 +148,15 @@ STUDIES: tuple[Study, ...] = (
         after_ms=600,
     ),
     Study(
+        code="commission",
+        pace=Pace.SLOW,
+        depends=(*_ALL, "history"),
+        but=("vehicle.name", "variant.name", "variant.based_on", "variant.build", "variant.wet", "variant.inquiry", "variant.note", "note"),
+        run="wattagon.study.commission.rules:run",
+        rules="wattagon.study.commission.rules:RULES",
+        after_ms=640,
+    ),
+    Study(
         code="pack",
         pace=Pace.SLOW,
         depends=_ALL,
