@@ -39,6 +39,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("parts", "wattagon.cli.parts", "the parts list: what has come, what must be measured before it is ordered"),
     Command("steps", "wattagon.cli.steps", "the steps of the build, what can be done today, when it could roll"),
     Command("commission", "wattagon.cli.commission", "commissioning with this design's numbers, what was read, what has to be read again"),
+    Command("trouble", "wattagon.cli.trouble", "from a symptom the likely causes for this design, and the test that decides"),
     Command("cut", "wattagon.cli.cut", "files to cut and print the parts of a drive"),
     Command("history", "wattagon.cli.history", "what happened to a build"),
     Command("due", "wattagon.cli.due", "what is to be done on a build"),

@@ -18,6 +18,8 @@ from wattagon.study.resolve import Resolved
 STEP_S = 0.001
 LEAST_INERTIA = 2e-5  # kg m2, of a rotor that nobody states
 LEAST_HENRY = 5e-6
+RIM_SHARE, MOST_PARTS = 0.35, 20
+QUICKEST = 0.3  # of K^2/(R J) times a step, beyond which the speed would swing from step to step
 CONTACT_OHM = 0.0006  # of a good plug
 CONTACT_J_PER_K, CONTACT_K_PER_W = 6.0, 14.0
 WEAK_GROUP = 9.0  # times the resistance of a good group
@@ -50,7 +52,9 @@ class Machine:
         self.controller: Controller = train.controller
         self.henry = max(float(motor.inductance_h), LEAST_HENRY)
         ratio = float(train.reduction.ratio)
-        self.inertia = max(float(motor.rotor_inertia_kg_m2), LEAST_INERTIA)
+        part = resolved.motor_part
+        usual = RIM_SHARE * part.mass_kg * (0.0005 * part.can_mm) ** 2  # where nobody states it: a rim of a share of its mass
+        self.inertia = max(float(motor.rotor_inertia_kg_m2) or usual, LEAST_INERTIA)
         if coupled and not resolved.variant.propeller:
             self.inertia += float(resolved.road.wheel_inertia_kg_m2) / max(float(train.count), 1.0) / ratio**2
         self.charge = charge
@@ -76,6 +80,9 @@ class Machine:
         self._contact = {"loose_connector": 0.045, "hot_connector": 0.012}.get(fault, CONTACT_OHM)
         self._warm_j = self._iron_j = self._bridge_j = self._plug_j = 0.0
         self.volts = self.slow_v = self.emf  # the second as a controller averages it
+        # a motor with much torque for its inertia follows within less than a step: it is taken in shorter ones
+        self._parts = max(math.ceil(self.constant**2 / (self._ohm20 * self.inertia) * STEP_S / QUICKEST), 1)
+        self._parts = min(self._parts, MOST_PARTS)
 
     # what follows
 
@@ -132,21 +139,25 @@ class Machine:
         else:
             most = self.most_volts()
             applied = min(max(volts, -most), most)
-            decay = math.exp(-STEP_S * r / self.henry)
-            settled = (applied - back) / r
-            before = self.current
-            self.current = settled + (before - settled) * decay
+            seconds = STEP_S / self._parts
+            decay = math.exp(-seconds * r / self.henry)
+            for _ in range(self._parts - 1):
+                settled = (applied - k * self.omega) / r
+                self.current = settled + (self.current - settled) * decay
+                self._turn(k * self.current, seconds)
+            settled = (applied - k * self.omega) / r
+            self.current = settled + (self.current - settled) * decay
         mean = self.current
         if self.fault == "loose_motor" and abs(self.omega) > 1.0:
             self.shake = 0.25 * abs(self.current) * float(self._chance.standard_normal())
         else:
             self.shake = 0.0
-        self._turn(k * mean)
+        self._turn(k * mean, STEP_S if off or self.open else STEP_S / self._parts)
         self._electric(applied, mean)
         self._heat(mean)
         self.seconds += STEP_S
 
-    def _turn(self, torque: float) -> None:
+    def _turn(self, torque: float, seconds: float) -> None:
         if self.blocked:
             self.omega = 0.0
             return
@@ -154,9 +165,9 @@ class Machine:
         if self.omega == 0.0 and abs(torque) <= drag:
             return
         way = math.copysign(1.0, self.omega if self.omega else torque)
-        after = self.omega + (torque - way * drag) / self.inertia * STEP_S
+        after = self.omega + (torque - way * drag) / self.inertia * seconds
         self.omega = 0.0 if self.omega and after * self.omega < 0.0 and abs(torque) <= drag else after
-        self.angle = (self.angle + self.omega * self._pairs * STEP_S) % math.tau
+        self.angle = (self.angle + self.omega * self._pairs * seconds) % math.tau
 
     def _electric(self, applied: float, amps: float) -> None:
         if self.open:

@@ -103,6 +103,15 @@ STUDIES: tuple[Study, ...] = (
         rules="wattagon.study.history.rules:RULES",
     ),
     Study(
+        code="wet",
+        pace=Pace.IDLE,
+        depends=("variant", "vehicle", "brief.conditions", "active"),
+        but=("variant.build", "variant.commissioning", "variant.inquiry", "variant.note", "variant.name"),
+        run="wattagon.study.wet.rules:run",
+        rules="wattagon.study.wet.rules:RULES",
+        after_ms=300,
+    ),
+    Study(
         code="layout",
         pace=Pace.SLOW,
         depends=("vehicle", "brief.goals", "variant", "active", "stock"),

@@ -177,13 +177,6 @@ def first_power(g: Grounds) -> Iterator[Item]:
     """B1 to B7."""
     resolved, variant = g.drive.resolved, g.drive.resolved.variant
     motor, controller, control = resolved.train.motor, resolved.train.controller, variant.control
-    sensor = (
-        control.sensor
-        if control is not None and control.sensor
-        else "hall"
-        if resolved.motor_part.family in ("sensored", "hub")
-        else "none"
-    )
     model = control is not None and control.school == "model"
     idle = float(controller.idle_w) / g.pack_v
     yield Item(
