@@ -117,6 +117,30 @@ BENCHES: tuple[Entry, ...] = (
         scenes="wattagon.desk.controller.scenes",
         links=("controller",),
     ),
+    Entry(
+        code="build",
+        name="Parts and steps",
+        group="Make",
+        widget="wattagon.desk.build.bench:BuildBench",
+        actions="wattagon.desk.build.actions",
+        scenes="wattagon.desk.build.scenes",
+    ),
+    Entry(
+        code="commission",
+        name="Commission",
+        group="Run",
+        widget="wattagon.desk.commission.bench:CommissionBench",
+        actions="wattagon.desk.commission.actions",
+        scenes="wattagon.desk.commission.scenes",
+    ),
+    Entry(
+        code="trouble",
+        name="Trouble",
+        group="Run",
+        widget="wattagon.desk.trouble.bench:TroubleBench",
+        actions="wattagon.desk.trouble.actions",
+        scenes="wattagon.desk.trouble.scenes",
+    ),
 )
 FIRST = "drive"  # where the window opens
 

@@ -10,17 +10,22 @@ from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict
 from wattagon.study.findings.status import Status
-from wattagon.study.layout.study import study_layout
+from wattagon.study.layout.study import LayoutStudy, study_layout
 from wattagon.study.pack.study import study_pack
 from wattagon.study.studies import Task
 from wattagon.study.wiring.study import study_wiring
+
+
+def laid(case: Case) -> LayoutStudy:
+    """The layout of a case without its gaps."""
+    return case.made("layout without gaps", lambda: study_layout(case.design, case.stock, case.study, gaps=False))
 
 
 def grounds(case: Case) -> Grounds:
     """Of a case, worked out once; wiring without its rides, of which no range depends."""
 
     def make() -> Grounds:
-        layout = study_layout(case.design, case.stock, case.study, gaps=False)
+        layout = laid(case)
         pack = study_pack(case.design, case.stock, case.study, ())
         return grounds_of(case.design, case.stock, case.study, layout, study_wiring(case.design, case.stock, case.study, pack, layout, ()))
 
@@ -96,6 +101,7 @@ class CommissionFound:
     """What the worker brings."""
 
     study: CommissionStudy
+    layout: LayoutStudy
     findings: list[Finding]
 
 
@@ -105,4 +111,4 @@ def run(task: Task) -> CommissionFound | None:
     case = Case(task.design, task.stock, followed.study, task.say)
     found = commissioned(case)
     findings = slow_findings(case, followed.findings, RULES, task.cancelled)
-    return None if task.cancelled() else CommissionFound(study=found, findings=findings)
+    return None if task.cancelled() else CommissionFound(study=found, layout=laid(case), findings=findings)

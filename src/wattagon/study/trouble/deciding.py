@@ -18,6 +18,7 @@ class Deciding(NamedTuple):
     danger: int  # 0 none, 1 things that turn or are hot, 2 live leads or loads, 3 more
     caution: str
     stand: bool  # the test stand can do it
+    on: str  # wheels or water, where it can only be done there
     answers: Mapping[str, str]  # code: in words, the usual one first
     tells: Mapping[str, str]  # cause: the answer that it gives
     sure: float  # how often the answer is as it should be
@@ -45,6 +46,7 @@ def tests() -> Mapping[str, Deciding]:
             danger=int(row["danger"]),
             caution=row["caution"],
             stand=row["stand"] == "yes",
+            on=row["on"],
             answers=answers,
             tells=dict(pair.split(":", 1) for pair in row["tells"].split()),
             sure=float(row["sure"]),

@@ -76,7 +76,7 @@ def symptoms_of(design: Design) -> tuple[Symptom, ...]:
 
 def study_trouble(looked: Looked, symptom: str, answers: Sequence[tuple[str, str]] = (), speed_m_s: float | None = None) -> TroubleStudy:
     """Raises InputError for a symptom, test or answer that there is not."""
-    able = {one.code for one in symptoms_of(looked.design)}
+    able, floats = {one.code for one in symptoms_of(looked.design)}, looked.design.vehicle.kind.floats
     if symptom not in able:
         raise InputError("symptom", symptom or "nothing", ", ".join(sorted(able)))
 
@@ -95,7 +95,7 @@ def study_trouble(looked: Looked, symptom: str, answers: Sequence[tuple[str, str
         told=tuple(told),
         causes=tuple(found),
         answered=tuple((known[test], answer) for test, answer in answers),
-        next=next_test(found, [test for test, _ in answers]),
+        next=next_test(found, [test for test, _ in answers], lambda test: not test.on or (test.on == "water") == floats),
         orders=train_orders(looked.drive, looked.layout, speed_m_s) if speed_m_s and looked.layout is not None else (),
     )
 
