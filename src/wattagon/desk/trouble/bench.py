@@ -92,7 +92,7 @@ class TroubleBench(Following, Bench):
         return Looked(
             design=design,
             drive=session.study,
-            layout=commission.layout if steps is not None else None,
+            layout=commission.layout if commission is not None and steps is not None else None,
             findings=tuple(session.findings) or tuple(one for result in results.values() for one in findings_of(result)),
             commission=study_commission(steps.grounds, session.design) if steps is not None else None,
             today=self.today,
@@ -141,7 +141,8 @@ class TroubleBench(Following, Bench):
         best = found.found
         if best is not None:
             return f"{best.cause.name}, {best.weight:.0%}: cure it, then test again"
-        return f"{len(found.causes)} causes, {len(found.answered)} tests answered"
+        many = len(found.answered)
+        return f"{len(found.causes)} causes, {many or 'no'} test{'' if many == 1 else 's'} answered"
 
     def _show_test(self) -> None:
         """The next test large, with its caution and answers; those that were answered below."""

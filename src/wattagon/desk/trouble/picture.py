@@ -148,7 +148,7 @@ class TroublePicture(QWidget):
         orders = self.found.orders
         low, high = math.log10(orders[0].hertz) - 0.1, math.log10(orders[-1].hertz) + 0.1
         across = lambda hz: area.left() + area.width() * (math.log10(hz) - low) / max(high - low, 1e-6)
-        line = area.bottom() - 14
+        line = area.bottom() - 18
         p.setPen(pen(theme.rule, 1.2))
         p.drawLine(QPointF(area.left(), line), QPointF(area.right(), line))
         ends = [-1e9, -1e9]

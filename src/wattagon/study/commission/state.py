@@ -7,7 +7,7 @@ import json
 from typing import Any
 
 from wattagon.design import codec
-from wattagon.design.tree import BuildPart, Design, EntryKind, Seen, Variant
+from wattagon.design.tree import BuildPart, Design, EntryKind, Seen, Signature, Variant
 from wattagon.study.history.facts import STRESSED
 
 # parts of a build that steps rest on, in words
@@ -21,6 +21,13 @@ PARTS = {
     "wheel": "the wheel or the propeller",
 }
 _ON = {part.value: part for part in BuildPart} | {"throttle": BuildPart.CONTROLLER}
+# what a signature under a stage rests on
+STAGE_RESTS: dict[str, tuple[str, ...]] = {
+    "A": ("pack", "wiring", "controller", "motor"),
+    "B": ("controller", "wiring", "motor", "throttle"),
+    "C": ("controller", "wiring", "throttle"),
+    "D": ("reduction", "wheel", "motor", "controller"),
+}
 AGAIN = (EntryKind.CHANGE, EntryKind.REPAIR)
 _READ = ("dock", "open_water", "overrides")  # of a propeller
 _CHECKED = ("checks", "loads", "check_days", "cycles_a_year", "charging")  # of a pack: what is only read of it
@@ -46,6 +53,12 @@ def marks(variant: Variant) -> dict[str, str]:
         ],
     }
     return {name: hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:8] for name, value in of.items()}
+
+
+def holds(design: Design, signed: Signature) -> bool:
+    """Whether a signature under a stage still holds: nothing that it rests on has changed or was stressed."""
+    seen = Seen(id=signed.stage, date=signed.date, state=signed.state)
+    return not reopened(design, STAGE_RESTS.get(signed.stage, ()), seen, marks(design.variant()))
 
 
 def reopened(design: Design, rests_on: tuple[str, ...], seen: Seen, now: dict[str, str]) -> tuple[str, ...]:

@@ -12,7 +12,7 @@ from wattagon.study.commission.item import STAGES, Item
 from wattagon.study.commission.items import before_connection, first_power
 from wattagon.study.commission.items_moving import failures, moving
 from wattagon.study.commission.judge import Judged, Verdict, judge
-from wattagon.study.commission.state import marks, reopened
+from wattagon.study.commission.state import holds, marks, reopened
 
 AGAIN_EACH_SEASON = ("A1", "A8", "D1", "D2", "D3", "C1", "C5")
 SEASON_DAYS, SEASON_HOURS = 182, 50.0  # each half a year or 50 h; typical
@@ -126,8 +126,7 @@ def study_commission(grounds: Grounds, design: Design) -> CommissionStudy:
             seen = told.of(item.id)
             steps.append(Done(item=item, seen=seen, judged=judge(item, seen), reopened=reopened(design, item.rests_on, seen, now)))
         signed = next((one for one in reversed(told.signed) if one.stage == code), None)
-        rests = {part for step in steps if step.item.applies for part in step.item.rests_on}
-        stale = signed is not None and any(signed.state.get(part, now[part]) != now[part] for part in rests)
+        stale = signed is not None and not holds(design, signed)
         stages.append(Stage(code=code, name=name, caution=caution, steps=tuple(steps), signed=signed, stale=stale))
     handed = next((one for one in reversed(told.signed) if one.stage == HANDED), None)
     return CommissionStudy(design=design, grounds=grounds, stages=tuple(stages), handed=handed)

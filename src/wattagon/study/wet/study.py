@@ -109,24 +109,30 @@ def _judge(one: WetPlace, *, wet: bool, dusty: bool, salt: bool, under: bool, cl
     if closed and wet:
         yield from _closed(one, under=under)
     if one.id == "connectors" and wet:
-        yield _yes("potted", one.potted, "strands are filled", "Fill the cut ends with resin; a drip loop before the box")
+        yield _yes(
+            "potted",
+            one.potted,
+            "strands are filled",
+            "strands are open: water runs inside them",
+            "Fill the cut ends with resin; a drip loop before the box",
+        )
     if one.id == "belt" and (dusty or wet):
-        yield _yes("kick_plate", one.kick_plate, "it is closed from below", "A kick plate: grit cuts a belt")
+        yield _yes("kick_plate", one.kick_plate, "it is closed from below", "it is open from below", "A kick plate: grit cuts a belt")
     if one.id == "bearings" and (dusty or wet):
-        yield _yes("seal", one.seal, "they have seals", "Sealed bearings")
+        yield _yes("seal", one.seal, "they have seals", "they have no seals", "Sealed bearings")
     if one.id in ("frame", "motor") and (salt or under):
         yield from _metals(one, salt=salt)
     if one.id == "frame" and wet:
-        yield _yes("coated", one.coated, "it is coated, edges too", "Paint what is bare: coatings end at edges", soft=True)
+        yield _yes("coated", one.coated, "it is coated, edges too", "bare metal", "Paint what is bare: coatings end at edges", soft=True)
     if closed and wet:
         yield from _dropped(one, under=under)
 
 
-def _yes(code: str, value: str, words: str, cure: str, *, soft: bool = False) -> Said:
+def _yes(code: str, value: str, words: str, without: str, cure: str, *, soft: bool = False) -> Said:
     if value == "yes":
         return Said(code=code, status=Status.CLEAR, words=words)
     if value == "no":
-        return Said(code=code, status=Status.TIGHT if soft else Status.OVER, words=f"it is not so that {words}", cure=cure)
+        return Said(code=code, status=Status.TIGHT if soft else Status.OVER, words=without, cure=cure)
     return Said(code=code, status=Status.NOT_CHECKED, words=f"whether {words}", asks=code)
 
 
@@ -138,13 +144,19 @@ def _closed(one: WetPlace, *, under: bool) -> Iterator[Said]:
         yield Said(code="shut", status=Status.OVER, words=f"shut against {one.shut}, it meets {needed}", cure=f"A box for {needed}")
     else:
         yield Said(code="shut", status=Status.CLEAR, words=f"shut against {one.shut}")
-    yield _yes("seal", one.seal, "its lid has a seal", "A seal under the lid")
+    yield _yes("seal", one.seal, "its lid has a seal", "its lid has no seal", "A seal under the lid")
     if one.squeeze is not None:
         low, high = SQUEEZE
         share = one.squeeze.value
         status = Status.CLEAR if low - 1e-9 <= share <= high + 1e-9 else Status.TIGHT
         yield Said(code="squeeze", status=status, words=f"seal squeezed by {share:.0%}, 15 to 25 % wanted", cure="Another seal")
-    yield _yes("glands", one.glands, "every lead goes through a gland of its size", "Glands by the outer diameter of each lead")
+    yield _yes(
+        "glands",
+        one.glands,
+        "every lead goes through a gland of its size",
+        "leads go in without glands of their size",
+        "Glands by the outer diameter of each lead",
+    )
     if one.drain != "yes" and one.vent != "yes":
         share = breathed_share(SWING_K)
         words = f"a swing of {SWING_K:.0f} K breathes {share:.0%} of its air"
