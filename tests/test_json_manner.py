@@ -38,6 +38,9 @@ RUNS = {
     "parts": ("parts", DUNLIN),
     "parts, boat": ("parts", PUNT),
     "steps": ("steps", BITTERN),
+    "commission": ("commission", BITTERN),
+    "commission, boat": ("commission", PUNT),
+    "trouble": ("trouble", DUNLIN, "--symptom", "vibration", "--at", "5 m/s"),
     "wiring, boat": ("wiring", PUNT),
     "settings": ("settings", BITTERN),
     "settings, boat": ("settings", PUNT),
@@ -71,7 +74,20 @@ BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
     *("group", "place", "volts", "amps", "charge", "outlier", "cycles", "years", "joule", "settles"),  # of packs and wiring
     *("cost_per_kwh", "cost_per_100km"),
-    *("each", "owned", "spent", "to_spend", "limit", "lost", "hours", "earliest", "latest", "slack", "hours_a_week", "learned"),  # of builds
+    *(
+        "each",
+        "owned",
+        "spent",
+        "to_spend",
+        "limit",
+        "lost",
+        "hours",
+        "earliest",
+        "latest",
+        "slack",
+        "hours_a_week",
+        "learned",
+    ),  # of builds
     *("load", "capacity", "factor", "wanted", "band"),  # of strength, in the unit that stands beside them
     *("count", "ratio", "duty", "grade", "efficiency", "margin", "held", "burst", "erpm", "balance_error", "energy_balance_error"),
     *("max_grade", "top_speed_duty", "searched", "judged", "feasible", "feasible_error", "seconds", "non_dominated", "cost", "price"),
@@ -93,6 +109,7 @@ BARE = {
 }
 GROUPS = (  # settings have their unit beside them
     "feel",
+    "steps",  # of commissioning, with their unit beside them
     "settings",
     "differences",
     "throttle",

@@ -284,7 +284,8 @@ def until(done):
 find = lambda: next((f for f in window.session.findings if f.code == "mast.bends"), None)
 until(lambda: find() is not None)
 first = find().title
-QTest.keyClick(window, Qt.Key.Key_0, Qt.KeyboardModifier.ControlModifier)
+QTest.keyClick(window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier)
+QTest.keyClick(window, Qt.Key.Key_C)
 shown = type(window.stack.currentWidget()).__name__
 next(a for a in window.commands if a.text() == "Raise the &mast").trigger()
 until(lambda: find() is not None and find().title != first)

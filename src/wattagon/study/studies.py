@@ -106,7 +106,10 @@ STUDIES: tuple[Study, ...] = (
         code="wet",
         pace=Pace.IDLE,
         depends=("variant", "vehicle", "brief.conditions", "active"),
-        but=("variant.build", "variant.commissioning", "variant.inquiry", "variant.note", "variant.name"),
+        but=(
+            *("variant.build", "variant.commissioning", "variant.inquiry"),
+            *("vehicle.name", "variant.name", "variant.note", "variant.based_on"),
+        ),
         run="wattagon.study.wet.rules:run",
         rules="wattagon.study.wet.rules:RULES",
         after_ms=300,
@@ -154,7 +157,7 @@ STUDIES: tuple[Study, ...] = (
         ),
         run="wattagon.study.build.rules:run",
         rules="wattagon.study.build.rules:RULES",
-        after_ms=600,
+        after_ms=900,
     ),
     Study(
         code="commission",
@@ -163,7 +166,7 @@ STUDIES: tuple[Study, ...] = (
         but=("vehicle.name", "variant.name", "variant.based_on", "variant.build", "variant.wet", "variant.inquiry", "variant.note", "note"),
         run="wattagon.study.commission.rules:run",
         rules="wattagon.study.commission.rules:RULES",
-        after_ms=640,
+        after_ms=1000,
     ),
     Study(
         code="pack",

@@ -14,7 +14,7 @@ from wattagon.record import record
 
 MOST_SEEN, MOST_VALUES, MOST_SIGNED = 200, 220, 200
 VERDICTS = ("", "held", "failed")
-_BOUND = 1e12
+_BOUND = 1e11
 
 
 @record(frozen=True, slots=True, kw_only=True)

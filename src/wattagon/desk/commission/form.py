@@ -64,7 +64,7 @@ class StepForm(QWidget):
         layout.setSpacing(4)
         layout.addLayout(row)
         layout.addWidget(self.area, 1)
-        self._shown: object = None
+        self._shown: tuple[object, ...] | None = None
 
     @property
     def step(self) -> Done | None:
@@ -84,7 +84,7 @@ class StepForm(QWidget):
             return
         way = found.may(code)
         shown = (one.item.id, one.item.reads, self.session.unit_set, self.session.theme_name)
-        if shown != self._shown:
+        if shown != self._shown and not (self._shown is not None and self._shown[0] == shown[0] and self._typing()):
             self._shown = shown
             self._build(one)
         for name, field in self.fields.items():
@@ -102,6 +102,10 @@ class StepForm(QWidget):
         self.trouble.setVisible(one.verdict is Verdict.FAILED and bool(one.item.symptom))
         self.stand.setVisible(one.item.rehearse)
         self._show_sign(found, one)
+
+    def _typing(self) -> bool:
+        """Whether somebody is in the middle of a figure."""
+        return any(field.hasFocus() and field.isModified() for field in self.fields.values())
 
     def _show_sign(self, found: CommissionStudy, one: Done) -> None:
         stage = next(stage for stage in found.stages if stage.code == one.item.stage)

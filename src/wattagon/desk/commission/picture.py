@@ -76,6 +76,8 @@ class CommissionPicture(QWidget):
         p.fillRect(rect, theme.panel)
         if self.found is None:
             say_instead(p, theme, rect, self.problem)
+            if self.hasFocus():
+                frame(p, theme, rect)
             return
         top = self._way(p, theme, rect, self.found)
         if self.step is not None:

@@ -268,7 +268,11 @@ class TroubleBench(Following, Bench):
 
     def table(self) -> list[list[str]]:
         if self.found is None:
-            return []
+            return (
+                [["what is seen", "when"], *([one.words, one.when] for one in symptoms_of(self._session.design))]
+                if self._session.docs
+                else []
+            )
         rows = [["cause", "weight", "what speaks", "cure"]]
         for one in self.found.causes:
             rows.append([one.cause.name, f"{one.weight:.0%}", "; ".join(each.words for each in one.evidence), one.cause.cure])

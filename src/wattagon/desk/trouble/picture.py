@@ -72,6 +72,8 @@ class TroublePicture(QWidget):
         self._spots = []
         if self.found is None:
             say_instead(p, theme, rect, self.problem)
+            if self.hasFocus():
+                frame(p, theme, rect)
             return
         found = self.found
         area = rect.adjusted(12, 10, -12, -10 - (ORDERS_H if found.orders else 0.0))
