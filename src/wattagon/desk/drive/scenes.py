@@ -20,5 +20,4 @@ SCENES = (
     Scene(name="drive", vehicle="Dunlin", variant="B", play=_at(6.5, 0.08, 0.5, "flows")),
     Scene(name="drive-problems", vehicle="Dunlin", variant="A", play=_at(4.0, 0.14, 0.5, "flows")),
     Scene(name="drive-boat", vehicle="Garganey", variant="A", play=_at(1.9, 0.0, 0.5, "flows")),
-    Scene(name="drive-boat-dark", vehicle="Garganey", variant="B", theme="dark", units="nautical", play=_at(1.4, 0.0, 0.5, "flows")),
 )

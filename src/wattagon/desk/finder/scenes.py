@@ -29,7 +29,4 @@ def _compare(window: Any, bench: Any, wait: Wait) -> None:
     wait(lambda: bench.book.detail is not None)
 
 
-SCENES = (
-    Scene(name="finder", vehicle="Dunlin", variant="B", play=_found),
-    Scene(name="finder-compare", vehicle="Garganey", variant="A", play=_compare),
-)
+SCENES = (Scene(name="finder", vehicle="Dunlin", variant="B", play=_found),)

@@ -24,6 +24,5 @@ def _shafts(window: Any, bench: Any, wait: Wait) -> None:
 
 SCENES = (
     Scene(name="layout", vehicle="Dunlin", variant="B", play=_shafts),
-    Scene(name="layout-dark", vehicle="Garganey", variant="C", theme="dark", play=_aboard),
     Scene(name="layout-cut", vehicle="Corncrake", variant="A", play=_sheets),
 )

@@ -31,5 +31,4 @@ def _run(run: str, share: float | None) -> Any:
 SCENES = (
     Scene(name="ride-boat", vehicle="Garganey", variant="A", play=_run("there-and-back", 0.3)),
     Scene(name="ride-course", vehicle="Dunlin", variant="B", play=_run("levee-round", 0.52)),
-    Scene(name="ride-gears-dark", vehicle="Bittern", variant="D", theme="dark", play=_run("hide-supply", 0.3)),
 )
