@@ -13,7 +13,7 @@ from tests.study.rule_case import BIKE, BOARD, KART, STOCK, case
 from wattagon.cli import main
 from wattagon.design import file
 from wattagon.design.paths import apply, put
-from wattagon.design.tree import BuildPart, Control, Entry, EntryKind, Incident, ReductionKind
+from wattagon.design.tree import BuildPart, Control, Entry, EntryKind, GoalKind, Incident, ReductionKind
 from wattagon.errors import InputError
 from wattagon.standins.answers import ANSWERS, answer_of, seen_on
 from wattagon.standins.faults import FAULTS
@@ -57,6 +57,9 @@ class TablesTest(unittest.TestCase):
             self.assertLessEqual(set(cause.steps), steps, cause.code)
             self.assertTrue(cause.cure and cause.name, cause.code)
             for head in cause.findings:
+                if head.startswith("goal:"):
+                    self.assertIn(head.removeprefix("goal:"), list(GoalKind))
+                    continue
                 alike = any(code.startswith(head.rstrip(".")) or head.startswith(f"{code}.") for code in codes)
                 self.assertTrue(alike, f"{cause.code}: {head}")
         for test in deciding().values():
@@ -147,6 +150,16 @@ class DesignTest(unittest.TestCase):
         self.assertLess(weights[1], weights[2])
         one = next(one for one in few.causes if one.cause.code == "few_teeth")
         self.assertIn("4 teeth", one.evidence[0].words)
+
+    def test_a_missed_goal_speaks_for_causes_of_its_kind_alone(self):
+        climb = next(goal.id for goal in BOARD.brief.goals if goal.kind is GoalKind.CLIMB)
+        budget = next(goal.id for goal in BOARD.brief.goals if goal.kind is GoalKind.BUDGET)
+        plain, missed, dear = (
+            self.weight(study_trouble(looked(BOARD, told), "too_hot"), "gear_long")
+            for told in ((), [found(f"goal.{climb}")], [found(f"goal.{budget}")])
+        )
+        self.assertGreater(missed, plain)
+        self.assertEqual(dear, plain)
 
     def test_what_is_not_checked_says_nothing(self):
         plain = study_trouble(looked(BOARD), "belt_skips")

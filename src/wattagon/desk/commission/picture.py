@@ -90,16 +90,15 @@ class CommissionPicture(QWidget):
         self._spots = []
         y, face = rect.top() + 8, font(12)
         stopped = False
+        most = max(sum(one.item.applies for one in stage.steps) for stage in found.stages)
+        signs = 170.0 if any(stage.signed is not None for stage in found.stages) else 0.0
+        pitch = min((rect.width() - NAMES - 28 - signs) / max(most, 1), 62.0)
         for stage in found.stages:
             steps = [one for one in stage.steps if one.item.applies]
             middle = y + 0.5 * ROW
             p.setPen(theme.ink)
             put_text(p, rect.left() + 14, middle + 4.5, elided(f"{stage.code}  {stage.name}", font(12, 600), NAMES - 8), font(12, 600))
-            sign = f"signed {stage.signed.name}, {stage.signed.date}" if stage.signed is not None else ""
-            sign = f"{sign}: again" if stage.stale else sign
-            room = min(text_width(sign, face), 170.0) if sign else 0.0
-            wide = rect.right() - rect.left() - NAMES - 28 - room
-            pitch = min(wide / max(len(steps), 1), 62.0)
+            sign = f"{'again: ' if stage.stale else ''}{stage.signed.name}, {stage.signed.date}" if stage.signed is not None else ""
             for k, one in enumerate(steps):
                 x = rect.left() + 14 + NAMES + (k + 0.5) * pitch
                 if k:
@@ -162,8 +161,9 @@ class CommissionPicture(QWidget):
             word = f"waits: {found.stopped.item.id} failed" if found.stopped is not None else word
         p.setPen(theme.over if one.verdict is Verdict.FAILED else theme.tight if one.reopened else theme.soft)
         put_right(p, area.right(), y, elided(word, font(13, 600), 0.5 * area.width()), font(13, 600))
-        caution = AFLOAT if one.item.stage == "D" and found.grounds.floats else stage.caution
-        caution = f"Caution: {one.item.caution} {caution}" if one.item.caution and one.item.caution != caution else f"Caution: {caution}"
+        usual = AFLOAT if one.item.stage == "D" and found.grounds.floats else stage.caution
+        both = one.item.caution and one.item.stage != "D"  # on the ground a step's own says it all
+        caution = f"Caution: {one.item.caution} {usual}" if both else f"Caution: {one.item.caution or usual}"
         y += 6
         p.setPen(theme.tight)
         for line in wrapped(caution, font(12, 600), area.width())[:2]:
@@ -194,11 +194,11 @@ class CommissionPicture(QWidget):
         """The accepted range as a band, the forecast as a tick in it, what was read as a mark."""
         face, units = font(12), self.session.unit_set
         found = values(read, one.seen)
-        named = 0.36 * box.width()
+        named = min(0.36 * box.width(), 260.0) if box.width() > 500 else 0.47 * box.width()
         p.setPen(theme.ink)
         middle = box.center().y()
         put_text(p, box.left(), middle + 4, elided(read.words, face, named - 8), face)
-        line = QRectF(box.left() + named, middle - 4, box.width() - named - 158, 8)
+        line = QRectF(box.left() + named, middle - 4, box.width() - named - (158 if box.width() > 500 else 112), 8)
         shown = [value for value in (read.low, read.high, read.expects, *found) if math.isfinite(value)]
         if not shown or line.width() < 30:
             return
@@ -228,8 +228,8 @@ class CommissionPicture(QWidget):
             words = said(read, found[0], units) if len(found) == 1 else f"{said(read, min(found), units)} … {said(read, max(found), units)}"
         else:
             p.setPen(theme.soft)
-            words = between(read, units)
-        put_right(p, box.right(), middle + 4, elided(words, face, 152.0), face)
+            words = between(read, units).replace(" to ", " … ")
+        put_right(p, box.right(), middle + 4, elided(words, face, 152.0 if box.width() > 500 else 106.0), face)
 
     def choose(self, code: str) -> None:
         """Another step in hand."""

@@ -34,6 +34,7 @@ from wattagon.study.trouble.study import (
 )
 
 HINT = "Choose what is seen, then answer the test: causes move away or come near. Change one thing at a time, the cheapest test first."
+MOST_LETTERS = 34  # of a change on its button; all of it in its tip
 ASK = "Choose what is seen: its likely causes for this design stand around it then."
 
 
@@ -201,8 +202,9 @@ class TroubleBench(Following, Bench):
             text.setText("\n".join([*said, f"Cure: {one.cause.cure}"]))
             box.addWidget(text)
             for _, cure in self.found.cures(one.cause)[:3]:
-                button = QPushButton(f"{cure.text}: take as a variant", flat=True, objectName="take-variant")
-                button.setToolTip(cure.effect)
+                short = cure.text if len(cure.text) <= MOST_LETTERS else f"{cure.text[:MOST_LETTERS].rstrip()} …"
+                button = QPushButton(f"As a variant: {short}", flat=True, objectName="take-variant")
+                button.setToolTip(f"{cure.text}: {cure.effect}")
                 button.clicked.connect(partial(self.take, cure))
                 box.addWidget(button)
             done = QPushButton("This was it: into the history …", objectName="trouble-close")

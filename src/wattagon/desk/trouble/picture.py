@@ -124,7 +124,7 @@ class TroublePicture(QWidget):
         wide = abs(outer - x) - r - 10
         box = QRectF(min(outer, x), y - 0.5 * tall, abs(outer - x) + r, tall)
         self._spots.append((box, one.cause.code))
-        name = f"{one.cause.name}  {one.weight:.0%}"
+        name = f"{one.weight:.0%}  {one.cause.name}"
         face = font(13, 600 if near or one.weight > 0.3 else 400)
         lines = [(name, face, theme.ink)]
         room = min(int((tall - 20) // 15), 3)

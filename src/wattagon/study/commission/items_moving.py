@@ -277,7 +277,7 @@ def moving(g: Grounds) -> Iterator[Item]:
 def _warm(g: Grounds) -> tuple[Read, ...]:
     reads = [
         Read("motor 2 min", "motor can after 2 min", "temperature", -20.0, WARM[0][3], comes="slow down above", wanted=False),
-        Read("motor 6 min", "after 6 min", "temperature", -20.0, WARM[0][3], comes="slow down above", wanted=False),
+        Read("motor 6 min", "motor can after 6 min", "temperature", -20.0, WARM[0][3], comes="slow down above", wanted=False),
     ]
     for name, words, _, slow, _ in WARM:
         if name == "mount":

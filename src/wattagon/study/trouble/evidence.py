@@ -35,16 +35,24 @@ def evidence(
 ) -> list[Evidence]:
     """What speaks of a cause, the strongest first."""
     return sorted(
-        [*_findings(cause, findings), *_commission(cause, commission), *_history(cause, design, today)],
+        [*_findings(cause, design, findings), *_commission(cause, commission), *_history(cause, design, today)],
         key=lambda one: -max(one.factor, 1.0 / one.factor),
     )
 
 
-def _findings(cause: Cause, findings: Sequence[Finding]) -> Iterable[Evidence]:
+def named_by(head: str, design: Design, findings: Sequence[Finding]) -> list[Finding]:
+    """Findings that a cause names: by the beginning of their code, or `goal:kind` those of all goals of a kind."""
+    if head.startswith("goal:"):
+        codes = {f"goal.{goal.id}" for goal in design.brief.goals if goal.kind.value == head.removeprefix("goal:")}
+        return [one for one in findings if one.code in codes]
+    exact = [one for one in findings if one.code == head or one.code.startswith(head if head.endswith(".") else f"{head}.")]
+    return exact or [one for one in findings if one.code.startswith(head)]
+
+
+def _findings(cause: Cause, design: Design, findings: Sequence[Finding]) -> Iterable[Evidence]:
     """The worst finding of each kind that a cause names; one that is not checked says nothing."""
     for head in cause.findings:
-        alike = [one for one in findings if one.code == head or one.code.startswith(head if head.endswith(".") else f"{head}.")]
-        alike = alike or [one for one in findings if one.code.startswith(head)]
+        alike = named_by(head, design, findings)
         judged = [one for one in alike if one.status in BY_STATUS]
         if not judged:
             continue

@@ -19,7 +19,7 @@ from wattagon.study.trouble.applies import applies
 from wattagon.study.trouble.causes import Cause, causes
 from wattagon.study.trouble.deciding import Deciding, tests
 from wattagon.study.trouble.engine import FOUND, Ranked, Told, before, next_test, ranked
-from wattagon.study.trouble.evidence import Evidence, evidence
+from wattagon.study.trouble.evidence import Evidence, evidence, named_by
 from wattagon.study.trouble.symptoms import SYMPTOMS, Symptom
 from wattagon.study.trouble.train import Order, ringing, train_orders
 
@@ -56,12 +56,9 @@ class TroubleStudy:
 
     def cures(self, cause: Cause) -> tuple[tuple[Finding, Cure], ...]:
         """Changes of the design that findings which speak for a cause offer."""
-        return tuple(
-            (finding, cure)
-            for finding in self.looked.findings
-            if any(finding.code.startswith(head) for head in cause.findings)
-            for cure in finding.cures
-        )
+        looked = self.looked
+        named = {one.code: one for head in cause.findings for one in named_by(head, looked.design, looked.findings)}
+        return tuple((finding, cure) for finding in named.values() for cure in finding.cures)
 
     def would(self, test: Deciding, answer: str) -> tuple[Ranked, ...]:
         """Causes if a test gave an answer."""
