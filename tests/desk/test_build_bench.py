@@ -197,6 +197,8 @@ class BuildBenchTest(DeskTestCase):
         self.bench.asked.connect(lambda bench, what: asked.append((bench, what)))
         self.click(self.field("part-measure", QPushButton))
         self.assertEqual(asked, [("brief", "vehicle.hub_bolt_circle")])
+        self.assertEqual(self.window.work.current, "brief")
+        self.assertEqual(self.brief.measures.path, "vehicle.hub_bolt_circle")
         self.window.show_bench("build")
         with mock.patch.object(QInputDialog, "getText", return_value=("", False)):
             tab.mark(PartState.ORDERED)

@@ -1,5 +1,6 @@
 """Trouble in the real window: a symptom chosen, tests answered and taken back, a cure taken as a variant, a cause into the history."""
 
+import random
 from unittest import mock
 
 from PySide6.QtCore import QPointF, Qt
@@ -140,3 +141,33 @@ class TroubleBenchTest(DeskTestCase):
         self.app.processEvents()
         self.assertFalse(self.bench.drawing.grab().isNull())
         self.assertGreater(len(self.bench.table()), 3)
+
+    def test_a_hidden_fault_is_found_on_the_stand_and_the_design_keeps_nothing_of_it(self):
+        self.show("Dunlin", "B")
+        before = self.session.design
+        with mock.patch("random.Random", return_value=random.Random(4)):
+            self.click(self.bench.rehearse)
+        self.wait_until(lambda: self.bench.hidden is not None, 60.0)
+        self.app.processEvents()
+        self.assertFalse(self.bench.symptom.isEnabled())
+        told = []
+        self.session.told.connect(lambda words, refused: told.append((words, refused)))
+        wrong = next(one.cause.code for one in self.bench.found.causes if one.cause.code != self.bench.hidden.cause.code)
+        self.bench.drawing.choose(wrong)
+        self.bench.guess()
+        self.assertEqual(told[-1], ("Not that one: ask further", True))
+        for _ in range(4):
+            if self.bench.found.next is None or self.bench.found.causes[0].cause.code == self.bench.hidden.cause.code:
+                break
+            self.bench.do_on_stand()
+        self.assertEqual(self.bench.found.causes[0].cause.code, self.bench.hidden.cause.code)
+        self.bench.drawing.choose(self.bench.hidden.cause.code)
+        self.bench.guess()
+        self.assertIn("Found after", told[-1][0])
+        self.assertIsNone(self.bench.hidden)
+        self.assertIs(self.session.design, before)
+        self.click(self.bench.rehearse)
+        self.click(self.bench.rehearse)
+        self.assertIsNone(self.bench.hidden)
+        self.wait_until(lambda: not self.bench.busy, 60.0)
+        self.assertIsNone(self.bench.hidden)

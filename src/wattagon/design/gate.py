@@ -30,11 +30,10 @@ def _driven(design: Design, _variant: Variant) -> tuple[str, ...]:
     return ("vehicle.axle_diameter", "vehicle.hub_bolt_circle")
 
 
-def _loop(design: Design, variant: Variant) -> tuple[str, ...]:
+def _loop(design: Design, _variant: Variant) -> tuple[str, ...]:
     if design.vehicle.kind.floats:
         return ()
-    placed = variant.layout is not None and variant.layout.motor is not None
-    return ("vehicle.tyre_diameter", *(("variant.layout.motor.x", "variant.layout.motor.z") if placed else ("variant.layout.motor",)))
+    return ("vehicle.tyre_diameter", "vehicle.axle_diameter", "variant.layout.motor")
 
 
 def _wheel(_design: Design, _variant: Variant) -> tuple[str, ...]:
@@ -95,7 +94,9 @@ def _measured(design: Design, variant: Variant, path: str) -> bool:
         node = variant if name == "variant" else getattr(node, name, None)
         if node is None:
             return False
-    return isinstance(node, Quantity) and node.known.rank <= _FIRM
+    if isinstance(node, Quantity):
+        return node.known.rank <= _FIRM
+    return True  # where the motor stands is decided, not found: told is enough
 
 
 def unreasoned(design: Design) -> Iterator[tuple[Variant, PartMark, tuple[str, ...]]]:

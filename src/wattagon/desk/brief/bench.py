@@ -157,7 +157,11 @@ class BriefBench(Bench):
         return rows
 
     def show_target(self, what: str) -> None:
-        """Ready to change one goal."""
+        """Ready to change one goal, or to take one measure."""
+        if what.startswith("vehicle."):
+            self.side.setCurrentWidget(self.measures)
+            self._chosen_on_sketch(what)
+            return
         self.goals.focus_goal(what)
 
     def focus_first(self) -> None:

@@ -128,7 +128,11 @@ class CommissionBench(Following, Bench):
 
     def show_target(self, what: str) -> None:
         self.refresh()
-        if self.found is not None and any(one.item.id == what for one in self.found.applying):
+        stage = next((one for one in self.found.stages if one.code == what), None) if self.found is not None else None
+        if stage is not None:
+            steps = [one for one in stage.steps if one.item.applies]
+            self.drawing.choose(next((one for one in steps if not one.passed), steps[0]).item.id)
+        elif self.found is not None and any(one.item.id == what for one in self.found.applying):
             self.drawing.choose(what)
 
     def table(self) -> list[list[str]]:

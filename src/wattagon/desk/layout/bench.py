@@ -209,7 +209,12 @@ class LayoutBench(Following, Bench):
         self.side.setCurrentIndex(SIDES.index(name))
 
     def show_target(self, what: str) -> None:
-        """A finding of this bench, by the code of its gap."""
+        """A finding of this bench, by the code of its gap; or the motor, to be placed."""
+        if what.startswith("variant.layout"):
+            self.show_side("gaps")
+            self.drawing.setFocus()
+            self._session.told.emit("Drag the motor to where it stands; it snaps where a loop of stock lies", False)
+            return
         self.drawing.chosen = what
         self.refresh()
 

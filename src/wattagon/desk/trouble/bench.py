@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import datetime
+import random
+from dataclasses import replace
 from functools import partial
 
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QInputDialog, QLabel, QLineEdit, QPushButton, QVBoxLayout, QWidget
@@ -14,6 +16,8 @@ from wattagon.desk.passing import swap_contents
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
 from wattagon.desk.trouble.picture import TroublePicture
+from wattagon.desk.trouble.rehearsal import Hidden, hide
+from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.exchange import units
 from wattagon.study.commission.study import study_commission
@@ -56,12 +60,16 @@ class TroubleBench(Following, Bench):
         self.speed.setAccessibleName("speed at which it shows")
         self.speed.setFixedWidth(120)
         self.speed.editingFinished.connect(self._speed)
+        self.rehearse = QPushButton("Rehearse", checkable=True, objectName="trouble-rehearse")
+        self.rehearse.setToolTip("A fault hides on the test stand: find it")
+        self.rehearse.clicked.connect(self.hide_fault)
         self.headline = soft_line()
         head = QHBoxLayout()
         head.addWidget(heading("Trouble"))
         head.addWidget(self.symptom)
         head.addWidget(self.speed)
         head.addWidget(self.headline, 1)
+        head.addWidget(self.rehearse)
         self.test_area, self.cause_area = scrolled(), scrolled()
         below = beside(self.test_area, self.cause_area, stretch=(5, 4), widths=(470, 380))
         self.put_together(head, self.drawing, below, (360, 210), HINT)
@@ -70,12 +78,16 @@ class TroubleBench(Following, Bench):
             signal.connect(self.followed)
         session.schedule.arrived.connect(lambda _code: self.followed())
         self.found: TroubleStudy | None = None
-        self._shown: object = None
+        self.hidden: Hidden | None = None
+        self.rehearsed: list[tuple[str, str]] = []  # answers of the stand; the design keeps nothing of them
+        self._worker = Worker(self)
+        self._worker.arrived.connect(self._hidden)
+        session.closing.connect(self._worker.stop)
         self._behind = True
 
     @property
     def busy(self) -> bool:
-        return self._session.schedule.busy
+        return self._session.schedule.busy or self._worker.running
 
     @property
     def today(self) -> datetime.date:
@@ -108,14 +120,19 @@ class TroubleBench(Following, Bench):
         else:
             self._fill(looked)
             inquiry = session.design.variant().inquiry
-            if inquiry is not None and inquiry.symptom:
+            if self._worker.running:
+                problem = "A fault is being hidden on the stand."
+            elif self.hidden is not None:
+                self.found = study_trouble(replace(looked, findings=(), commission=None), self.hidden.symptom, self.rehearsed, stand=True)
+            elif inquiry is not None and inquiry.symptom:
                 try:
                     told = [(one.test, one.answer) for one in inquiry.answers]
                     self.found = study_trouble(looked, inquiry.symptom, told, inquiry.speed)
                 except WattagonError as refusal:
                     problem = str(refusal)
         self.drawing.show_trouble(self.found, problem)
-        vibrates = self.found is not None and self.found.symptom.code == "vibration"
+        vibrates = self.found is not None and self.found.symptom.code == "vibration" and self.hidden is None
+        self.symptom.setEnabled(not self.rehearse.isChecked())
         self.speed.setVisible(vibrates)
         inquiry = session.design.variant().inquiry if looked is not None else None
         if vibrates and inquiry is not None and not self.speed.isModified():
@@ -133,13 +150,16 @@ class TroubleBench(Following, Bench):
             for one in able:
                 self.symptom.addItem(f"{one.words}  ({one.when})", one.code)
         inquiry = self._session.design.variant().inquiry
-        self.symptom.setCurrentIndex(max(self.symptom.findData(inquiry.symptom if inquiry is not None else ""), 0))
+        seen = self.hidden.symptom if self.hidden is not None else inquiry.symptom if inquiry is not None else ""
+        self.symptom.setCurrentIndex(max(self.symptom.findData(seen), 0))
 
     def _says(self) -> str:
         found = self.found
         if found is None:
             return ""
         best = found.found
+        if self.hidden is not None:
+            return f"Rehearsal: {len(found.answered)} answered" + (f"; {best.cause.name}?" if best is not None else "")
         if best is not None:
             return f"{best.cause.name}, {best.weight:.0%}: cure it, then test again"
         many = len(found.answered)
@@ -163,9 +183,10 @@ class TroubleBench(Following, Bench):
                 words = soft_line(f"{test.how}: {test.answers[said]}", 12)
                 words.setToolTip(f"{test.how}: {test.answers[said]}")
                 row.addWidget(words, 1)
-                back = QPushButton("take back", flat=True, objectName=f"back-{test.code}")
-                back.clicked.connect(partial(self.answer, test.code, ""))
-                row.addWidget(back)
+                if self.hidden is None:
+                    back = QPushButton("take back", flat=True, objectName=f"back-{test.code}")
+                    back.clicked.connect(partial(self.answer, test.code, ""))
+                    row.addWidget(back)
                 box.addLayout(row)
         box.addStretch(1)
         swap_contents(self.test_area, page)
@@ -179,6 +200,11 @@ class TroubleBench(Following, Bench):
             caution.setFont(font(12, 600))
             caution.setStyleSheet(f"color: {amber}")
             box.addWidget(caution)
+        if self.hidden is not None:
+            do = QPushButton("Do it on the stand", objectName="trouble-do")
+            do.clicked.connect(self.do_on_stand)
+            box.addWidget(do)
+            return
         grid = QGridLayout()
         grid.setSpacing(4)
         for k, (code, words) in enumerate(test.answers.items()):
@@ -207,11 +233,47 @@ class TroubleBench(Following, Bench):
                 button.setToolTip(f"{cure.text}: {cure.effect}")
                 button.clicked.connect(partial(self.take, cure))
                 box.addWidget(button)
-            done = QPushButton("This was it: into the history …", objectName="trouble-close")
-            done.clicked.connect(self.ask_close)
+            done = QPushButton("This was it: into the history …" if self.hidden is None else "Is it this?", objectName="trouble-close")
+            done.clicked.connect(self.ask_close if self.hidden is None else self.guess)
             box.addWidget(done)
         box.addStretch(1)
         swap_contents(self.cause_area, page)
+
+    # a rehearsal on the stand
+
+    def hide_fault(self, on: bool) -> None:
+        """Hide a fault that this design can have, or end the rehearsal."""
+        session = self._session
+        self.hidden, self.rehearsed = None, []
+        self._worker.cancel()
+        if on and session.docs and session.study is not None:
+            design, stock, drive = session.design, session.stock, session.study
+            self._worker.start(lambda cancelled: hide(design, stock, drive, random.Random(), cancelled))
+        self.rehearse.setChecked(on)
+        self.refresh()
+
+    def _hidden(self, found: object) -> None:
+        if isinstance(found, Hidden) and self.rehearse.isChecked():
+            self.hidden = found
+        self.refresh()
+
+    def do_on_stand(self) -> None:
+        """The test that decides, done on the stand."""
+        if self.hidden is not None and self.found is not None and self.found.next is not None:
+            self.rehearsed.append((self.found.next.code, self.hidden.answer(self.found.next.code)))
+            self.refresh()
+
+    def guess(self) -> None:
+        """Whether the chosen cause is what was hidden."""
+        if self.hidden is None:
+            return
+        if self.drawing.chosen != self.hidden.cause.code:
+            self._session.told.emit("Not that one: ask further", True)
+            return
+        many = len(self.rehearsed)
+        told = f"Found after {many} test{'' if many == 1 else 's'}: {self.hidden.cause.name}; {self.hidden.words}"
+        self.hide_fault(False)
+        self._session.told.emit(told, False)
 
     # what a hand does
 

@@ -71,8 +71,15 @@ def symptoms_of(design: Design) -> tuple[Symptom, ...]:
     return tuple(one for one in SYMPTOMS.values() if not one.on or (one.on == "water") == floats)
 
 
-def study_trouble(looked: Looked, symptom: str, answers: Sequence[tuple[str, str]] = (), speed_m_s: float | None = None) -> TroubleStudy:
-    """Raises InputError for a symptom, test or answer that there is not."""
+def study_trouble(
+    looked: Looked,
+    symptom: str,
+    answers: Sequence[tuple[str, str]] = (),
+    speed_m_s: float | None = None,
+    *,
+    stand: bool = False,
+) -> TroubleStudy:
+    """Raises InputError for a symptom, test or answer that there is not; on a `stand` only its own tests are asked for."""
     able, floats = {one.code for one in symptoms_of(looked.design)}, looked.design.vehicle.kind.floats
     if symptom not in able:
         raise InputError("symptom", symptom or "nothing", ", ".join(sorted(able)))
@@ -92,7 +99,11 @@ def study_trouble(looked: Looked, symptom: str, answers: Sequence[tuple[str, str
         told=tuple(told),
         causes=tuple(found),
         answered=tuple((known[test], answer) for test, answer in answers),
-        next=next_test(found, [test for test, _ in answers], lambda test: not test.on or (test.on == "water") == floats),
+        next=next_test(
+            found,
+            [test for test, _ in answers],
+            lambda test: (not test.on or (test.on == "water") == floats) and (test.stand or not stand),
+        ),
         orders=train_orders(looked.drive, looked.layout, speed_m_s) if speed_m_s and looked.layout is not None else (),
     )
 
