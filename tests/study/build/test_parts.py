@@ -7,7 +7,8 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.study.rule_case import BIKE, BOARD, KART, STOCK, changed
+from tests.design.malformed import DEMO
+from tests.study.rule_case import BIKE, BOARD, KART, STOCK, case, changed
 from wattagon.design import file
 from wattagon.design.gate import measure_first, unreasoned
 from wattagon.design.paths import Edit, apply, put
@@ -22,8 +23,6 @@ from wattagon.study.build.rules import RULES, built
 from wattagon.study.build.study import base_of, parts_of, study_build
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
-from tests.design.malformed import DEMO
-from tests.study.rule_case import case
 
 TODAY = datetime.date(2026, 11, 29)
 PUNT = file.read(DEMO / "garganey.json").design
@@ -224,7 +223,9 @@ class GateTest(unittest.TestCase):
             self.assertIn(PartState.SHELF, states)
 
     def test_a_file_that_tells_it_all_the_same_is_opened_and_found_over(self):
-        forged = replace(LOOSE, variants=tuple(replace(v, build=Build(parts=(PartMark(id=DRIVEN, state=PartState.ORDERED),))) for v in LOOSE.variants))
+        forged = replace(
+            LOOSE, variants=tuple(replace(v, build=Build(parts=(PartMark(id=DRIVEN, state=PartState.ORDERED),))) for v in LOOSE.variants)
+        )
         read = file.from_json(file.to_json(forged))
         self.assertEqual(self.statuses(read, "build.early"), [Status.OVER])
         with_reason = marked(LOOSE, DRIVEN, PartState.ORDERED, "because")

@@ -110,7 +110,13 @@ class CalendarTest(unittest.TestCase):
         for _ in range(60):
             after, _ = graph(dice, 20)
             jobs = [
-                Job(name, (1.0, 2.0, 4.0), before, dice.choice([Does.HAND, Does.HAND, Does.PRINTER, Does.WAIT]), not_before=dice.choice([0.0, 2.0]))
+                Job(
+                    name,
+                    (1.0, 2.0, 4.0),
+                    before,
+                    dice.choice([Does.HAND, Does.HAND, Does.PRINTER, Does.WAIT]),
+                    not_before=dice.choice([0.0, 2.0]),
+                )
                 for name, before in after.items()
             ]
             found = calendar(jobs, Means(20.0, printers=2), 0).dated
@@ -156,7 +162,10 @@ class SpreadTest(unittest.TestCase):
 
     def test_one_delivery_that_two_wait_for_comes_once(self):
         three = (2.0, 4.0, 12.0)
-        jobs = [Job("a", (0.0, 0.0, 0.0), does=Does.WAIT, ready_days=(three,)), Job("b", (0.0, 0.0, 0.0), does=Does.WAIT, ready_days=(three,))]
+        jobs = [
+            Job("a", (0.0, 0.0, 0.0), does=Does.WAIT, ready_days=(three,)),
+            Job("b", (0.0, 0.0, 0.0), does=Does.WAIT, ready_days=(three,)),
+        ]
         self.assertAlmostEqual(float(calendar(jobs, ALONE, 100_000).draws.mean()), mean_of(three), delta=0.02)
 
     def test_days_in_a_share_of_draws_rise_with_the_share_and_repeat(self):

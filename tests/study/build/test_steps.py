@@ -2,10 +2,8 @@
 
 import contextlib
 import csv
-import datetime
 import io
 import json
-import shutil
 import tempfile
 import unittest
 from dataclasses import replace
@@ -13,15 +11,13 @@ from pathlib import Path
 
 from icalendar import Calendar
 
-from tests.design.malformed import DEMO
-from tests.study.build.test_parts import B, FIRM, LOOSE, PUNT, TODAY, bare, marked, study
+from tests.study.build.test_parts import FIRM, LOOSE, PUNT, TODAY, B, bare, marked, study
 from tests.study.rule_case import BIKE, KART, changed
 from tests.study.test_strength import zlib_texts
 from wattagon.cli import main
 from wattagon.design import file
 from wattagon.design.paths import apply, put
-from wattagon.design.tree import Build, OwnStep, PartState, Signature, StepMark, StepState
-from wattagon.design.tree import Commissioning
+from wattagon.design.tree import Build, Commissioning, OwnStep, PartState, Signature, StepMark, StepState
 from wattagon.design.tree.workshop import JobPlace
 from wattagon.errors import InputError
 from wattagon.exchange.build_json import parts_csv, steps_data
@@ -69,7 +65,12 @@ class PlanTest(unittest.TestCase):
 
     def test_cautions_stand_at_the_step_where_they_matter(self):
         found = study(B)
-        for code, word in (("pack-weld", "burn"), ("commission-B", "plane of what turns"), ("commission-D", "Helmet"), ("drill-tap", "Eyes")):
+        for code, word in (
+            ("pack-weld", "burn"),
+            ("commission-B", "plane of what turns"),
+            ("commission-D", "Helmet"),
+            ("drill-tap", "Eyes"),
+        ):
             self.assertIn(word, found.task(code).step.caution)
 
     def test_a_measure_that_is_missing_is_a_step_and_goes_when_it_is_taken(self):
@@ -101,7 +102,9 @@ class MarksTest(unittest.TestCase):
         blocked = found.task("pack-leads")
         self.assertIn("pack-weld", blocked.blocked)
         self.assertTrue(any(row.startswith("board-") for row in blocked.blocked))
-        here = marked(done(B, "pack-check", "pack-rest", "pack-weld"), next(r for r in blocked.blocked if r.startswith("board-")), PartState.ARRIVED)
+        here = marked(
+            done(B, "pack-check", "pack-rest", "pack-weld"), next(r for r in blocked.blocked if r.startswith("board-")), PartState.ARRIVED
+        )
         self.assertEqual(study(here).task("pack-leads").blocked, ())
 
     def test_doing_brings_the_end_nearer(self):
@@ -126,7 +129,12 @@ class MarksTest(unittest.TestCase):
             apply(B, change_step(B, task, low=5.0, likely=2.0))
 
     def test_a_tool_that_is_not_there_holds_the_step_up_until_a_way_is_chosen(self):
-        shop = replace(B.brief.workshop, stated=True, soldering=True, places=(JobPlace(id="harbour", name="the harbour shop", does="lasers plate", days=9),))
+        shop = replace(
+            B.brief.workshop,
+            stated=True,
+            soldering=True,
+            places=(JobPlace(id="harbour", name="the harbour shop", does="lasers plate", days=9),),
+        )
         told = put(B, "brief.workshop", shop)
         task = study(told).task("cut-motor-plate")
         self.assertIn("tool:mill", task.blocked)

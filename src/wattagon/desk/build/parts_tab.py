@@ -22,13 +22,13 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from wattagon.design.gate import measure_first
+from wattagon.design.paths import Edit
+from wattagon.design.tree import OwnPart, PartState
 from wattagon.desk.build.tab import Tab
 from wattagon.desk.fields import lines_of_text, refuse, scrolled, soft_line
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
-from wattagon.design.gate import measure_first
-from wattagon.design.paths import Edit
-from wattagon.design.tree import OwnPart, PartState
 from wattagon.errors import InputError, WattagonError
 from wattagon.exchange import units
 from wattagon.study.build.drags import others

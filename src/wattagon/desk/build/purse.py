@@ -191,7 +191,11 @@ class PursePicture(QWidget):
                 put_text(p, x + 8, y + 4, words, face)
         if math.isfinite(mass.front_before):
             p.setPen(theme.soft)
-            side = f"; {say(abs(mass.side_m), 'length')} {'left' if mass.side_m > 0.0 else 'right'} of the middle" if abs(mass.side_m) > 0.002 else ""
+            side = (
+                f"; {say(abs(mass.side_m), 'length')} {'left' if mass.side_m > 0.0 else 'right'} of the middle"
+                if abs(mass.side_m) > 0.002
+                else ""
+            )
             put_text(p, area.left(), area.bottom() - 2, f"front axle {mass.front_before:.1%} without the drive{side}", face)
 
     def _name(self, p: QPainter, theme: Theme, area: QRectF, at: QPointF, words: str, taken: list[QRectF]) -> None:

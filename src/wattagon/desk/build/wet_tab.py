@@ -9,16 +9,16 @@ from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
 
+from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known, Quantity
+from wattagon.design.tree import Wet, WetPlace
+from wattagon.design.tree.wet import DROPPED, LEAK_TESTS, METALS, SHUT, YES_NO
 from wattagon.desk.build.tab import Tab
 from wattagon.desk.chart.ink import elided, frame, pen, put_text, say_instead, status_mark, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.fields import heading, lines_of_text, refuse, scrolled, soft_line
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
-from wattagon.design.paths import Edit
-from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Wet, WetPlace
-from wattagon.design.tree.wet import DROPPED, LEAK_TESTS, METALS, SHUT, YES_NO
 from wattagon.errors import WattagonError
 from wattagon.exchange import units
 from wattagon.study.wet.study import Place, WetStudy, study_wet
@@ -255,14 +255,14 @@ class WetTab(Tab):
         return self.take(lambda: Edit(label=label, changes=(("variant.wet", wet),)))
 
     def _chosen(self, key: str, index: int) -> None:
-        words = dict((name, words) for name, words, _ in CHOICES)[key]
+        words = {name: words for name, words, _ in CHOICES}[key]
         self._put(f"{self.picture.chosen}: {words}", **{key: self.boxes[key].itemData(index) or ""})
         self.refresh()
 
     def _typed(self, key: str, dimension: str, field: QLineEdit) -> None:
         if not field.isModified():
             return
-        text, words = field.text().strip(), dict((name, words) for name, words, _ in NUMBERS)[key]
+        text, words = field.text().strip(), {name: words for name, words, _ in NUMBERS}[key]
         try:
             value = (
                 None if not text else Quantity(value=units.parse(text, dimension, self.session.unit_set, field=words), known=Known.MEASURED)

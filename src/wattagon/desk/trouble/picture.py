@@ -41,9 +41,11 @@ class TroublePicture(QWidget):
 
     def show_trouble(self, found: TroubleStudy | None, problem: str = "") -> None:
         """Another result."""
+        answered = lambda study: (study.symptom.code, study.answered) if study is not None else None
+        asked = answered(found) != answered(self.found)
         self.found, self.problem = found, problem
         codes = [one.cause.code for one in found.causes] if found is not None else []
-        if self.chosen not in codes:
+        if self.chosen not in codes or asked:
             self.chosen = codes[0] if codes else ""
         self.update()
 

@@ -148,14 +148,14 @@ def all_back(design: Design) -> Edit:
     return _put("All steps again", replace(build, steps=tuple(replace(one, gone=False) for one in build.steps)))
 
 
-def add_step(design: Design, title: str, hours: tuple[float, float, float], after: tuple[str, ...] = (), before: tuple[str, ...] = ()) -> Edit:
+def add_step(
+    design: Design, title: str, hours: tuple[float, float, float], after: tuple[str, ...] = (), before: tuple[str, ...] = ()
+) -> Edit:
     """A step of the maker's own."""
     if not title.strip():
         raise InputError("title", "nothing", "what is to be done")
     build = build_of(design)
-    made = OwnStep(
-        id=_free(build, "own"), title=title.strip(), low=hours[0], likely=hours[1], high=hours[2], after=after, before=before
-    )
+    made = OwnStep(id=_free(build, "own"), title=title.strip(), low=hours[0], likely=hours[1], high=hours[2], after=after, before=before)
     return _put(f"New step: {made.title}", replace(build, own_steps=(*build.own_steps, made)))
 
 
@@ -172,9 +172,7 @@ def split_step(design: Design, task: Task, titles: tuple[str, ...]) -> Edit:
     low, likely, high = (value * share for value in task.hours)
     for name in names:
         code = _free(replace(build, own_steps=tuple(made)), f"{task.step.id}-part")
-        made.append(
-            OwnStep(id=code, title=name, low=low, likely=likely, high=high, after=(last,) if last else (), of=task.step.id)
-        )
+        made.append(OwnStep(id=code, title=name, low=low, likely=likely, high=high, after=(last,) if last else (), of=task.step.id))
         last = code
     mark = replace(task.mark, low=0.0, likely=0.0, high=0.0)
     return _put(f"{task.step.title}: in {len(names)} pieces", _with_step(replace(build, own_steps=tuple(made)), mark))

@@ -35,7 +35,7 @@ class Weighed:
 
 def weighed(found: Gathered, rows: Sequence[Row]) -> Weighed:
     """Of the usual load."""
-    design, vehicle = found.design, found.design.vehicle
+    vehicle = found.design.vehicle
     aboard = [row for row in rows if row.aboard]
     added = sum(row.mass_all_kg for row in aboard)
     placed = [(row.mass_all_kg, row.at) for row in aboard if row.at is not None]

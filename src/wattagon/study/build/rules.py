@@ -126,7 +126,9 @@ def late(case: Case) -> Verdict | None:
     if not over:
         return Verdict(status=Status.CLEAR, title="Nothing that was ordered is late") if days else None
     left, part = over[0]
-    return Verdict(status=Status.TIGHT, title=f"{part.row.name} is {left} days late{f', {len(over) - 1} more' if over[1:] else ''}", margin=0.0)
+    return Verdict(
+        status=Status.TIGHT, title=f"{part.row.name} is {left} days late{f', {len(over) - 1} more' if over[1:] else ''}", margin=0.0
+    )
 
 
 def no_more(case: Case) -> Verdict | None:

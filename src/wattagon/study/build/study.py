@@ -19,7 +19,7 @@ from wattagon.study.build.row import Row
 from wattagon.study.build.rows import rows
 from wattagon.study.build.schedule import Calendar, Job, Means, Shorter, Span, Three, along, calendar, in_order, mean_of, shortens
 from wattagon.study.build.step import TOOLS, Does, Step, has
-from wattagon.study.commission.state import holds
+from wattagon.study.commission.state import still_signed
 from wattagon.study.resolve import Input
 
 HOURS_A_WEEK = 8.0  # where nobody told; assumed
@@ -185,7 +185,9 @@ class BuildStudy:
         raise InputError("step", code, ", ".join(task.step.id for task in self.tasks[:8]) + ", ...")
 
 
-def study_build(base: Base, design: Design, today: datetime.date, stock: Catalogue | None = None, *, draws: int | None = None) -> BuildStudy:
+def study_build(
+    base: Base, design: Design, today: datetime.date, stock: Catalogue | None = None, *, draws: int | None = None
+) -> BuildStudy:
     """The marks of a design over what follows from it; quick enough to follow a hand.
 
     Raises InputError for steps of the maker's own that wait for one another in a ring.
@@ -205,13 +207,16 @@ def study_build(base: Base, design: Design, today: datetime.date, stock: Catalog
     learned = learned_of(base, build)
     marks = {step.id: build.step(step.id) for step in steps}
     hours = {step.id: hours_of(step, marks[step.id], workshop, learned.get(step.family, 1.0)) for step in steps}
-    states = {step.id: _state(step, marks[step.id], base, design) for step in steps}
+    signed = still_signed(design)
+    states = {step.id: _state(step, marks[step.id], base, signed) for step in steps}
     done = {name for name, state in states.items() if state is StepState.DONE}
     after = {step.id: tuple(dict.fromkeys((*step.after, *marks[step.id].after))) for step in steps}
     in_order(after)  # a ring is told before anything is made of it
     spans = along(after, {name: 0.0 if name in done else mean_of(hours[name]) for name in after})
     by_row = {part.row.id: part for part in parts}
-    jobs = [_job(step, marks[step.id], hours[step.id], after[step.id], by_row, today, begins, workshop) for step in steps if step.id not in done]
+    jobs = [
+        _job(step, marks[step.id], hours[step.id], after[step.id], by_row, today, begins, workshop) for step in steps if step.id not in done
+    ]
     cal = calendar(jobs, means) if draws is None else calendar(jobs, means, draws)
     goal = next((one.amount for one in design.brief.goals if one.kind is GoalKind.BUDGET), None)
     tasks, by_id = [], {step.id: step for step in steps}
@@ -255,12 +260,11 @@ def study_build(base: Base, design: Design, today: datetime.date, stock: Catalog
     )
 
 
-def _state(step: Step, mark: StepMark, base: Base, design: Design) -> StepState:
+def _state(step: Step, mark: StepMark, base: Base, signed: frozenset[str]) -> StepState:
     """As marked; a proof that held and a stage of commissioning that was signed are done without a mark."""
     if step.proofs and all(base.proved.get(code, False) for code in step.proofs):
         return StepState.DONE
-    told = design.variant().commissioning
-    if step.commission and told is not None and set(step.commission) <= {one.stage for one in told.signed if holds(design, one)}:
+    if step.commission and set(step.commission) <= signed:
         return StepState.DONE
     return mark.state
 
@@ -370,7 +374,7 @@ def learned_of(base: Base, build: Build) -> dict[str, float]:
 
 
 def hours_of(step: Step, mark: StepMark, workshop: Workshop, learned: float) -> Three:
-    """Its three times [h], at a place that does it [days]: the maker's own, else the rule's, longer by another way and by what failed before."""
+    """Its three times [h], at a place that does it [days]: the maker's own, else the rule's, longer by another way and past failures."""
     place = next((one for one in workshop.places if one.id == mark.way), None)
     if place is not None:
         days = float(place.days if place.days is not None else 7)
@@ -434,4 +438,3 @@ def _blocked(
     if begins > today or (mark.not_before and datetime.date.fromisoformat(mark.not_before) > today):
         held.append(f"day:{max(mark.not_before, begins.isoformat())}")
     return tuple(held)
-

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 import hashlib
 import json
+from dataclasses import replace
 from typing import Any
 
 from wattagon.design import codec
-from wattagon.design.tree import BuildPart, Design, EntryKind, Seen, Signature, Variant
+from wattagon.design.tree import BuildPart, Design, EntryKind, Seen, Variant
 from wattagon.study.history.facts import STRESSED
 
 # parts of a build that steps rest on, in words
@@ -29,36 +30,39 @@ STAGE_RESTS: dict[str, tuple[str, ...]] = {
     "D": ("reduction", "wheel", "motor", "controller"),
 }
 AGAIN = (EntryKind.CHANGE, EntryKind.REPAIR)
+_SET = ("school", "sensor", "order", "start", "poles")  # of what is set in a controller
 _READ = ("dock", "open_water", "overrides")  # of a propeller
 _CHECKED = ("checks", "loads", "check_days", "cycles_a_year", "charging")  # of a pack: what is only read of it
 
 
 def marks(variant: Variant) -> dict[str, str]:
     """Eight letters for each part: equal while nothing of it changes.  Limits that are raised step by step are no change."""
-    data: dict[str, Any] = codec.encode(variant)
-    control = dict(data.get("control") or {})
-    battery = {key: value for key, value in (data.get("battery") or {}).items() if key not in _CHECKED}
+    told = lambda choice: codec.encode(choice) if choice is not None else {}
+    plain = lambda choice, but=("overrides",): {key: value for key, value in told(choice).items() if key not in but}
+    control = variant.control
+    kept = None if variant.battery is None else replace(variant.battery, checks=(), loads=())
     firmware = variant.commissioning.firmware if variant.commissioning is not None else ""
-    plain = lambda choice: {key: value for key, value in choice.items() if key != "overrides"}
+    settings = [getattr(control, key) for key in _SET] if control is not None else []
     of: dict[str, Any] = {
-        "pack": [plain(data["pack"]), battery],
-        "wiring": data.get("wiring"),
-        "controller": [data["controller"]["part"], firmware, [control.get(key) for key in ("school", "sensor", "order", "start", "poles")]],
-        "throttle": control.get("throttle"),
-        "motor": plain(data["motor"]),
-        "reduction": [data.get("stages"), data.get("gears")],
-        "wheel": [
-            data.get("wheel"),
-            {k: v for k, v in (data.get("propeller") or {}).items() if k not in _READ},
-        ],
+        "pack": [plain(variant.pack), plain(kept, _CHECKED)],
+        "wiring": told(variant.wiring),
+        "controller": [variant.controller.part, firmware, settings],
+        "throttle": told(control.throttle) if control is not None else {},
+        "motor": plain(variant.motor),
+        "reduction": [[told(stage) for stage in variant.stages], told(variant.gears)],
+        "wheel": [told(variant.wheel), plain(variant.propeller, _READ)],
     }
     return {name: hashlib.sha256(json.dumps(value, sort_keys=True).encode()).hexdigest()[:8] for name, value in of.items()}
 
 
-def holds(design: Design, signed: Signature) -> bool:
-    """Whether a signature under a stage still holds: nothing that it rests on has changed or was stressed."""
-    seen = Seen(id=signed.stage, date=signed.date, state=signed.state)
-    return not reopened(design, STAGE_RESTS.get(signed.stage, ()), seen, marks(design.variant()))
+def still_signed(design: Design) -> frozenset[str]:
+    """Stages whose signature still holds: nothing that it rests on has changed or was stressed."""
+    told = design.variant().commissioning
+    if told is None or not told.signed:
+        return frozenset()
+    now = marks(design.variant())
+    seen = lambda one: Seen(id=one.stage, date=one.date, state=one.state)
+    return frozenset(one.stage for one in told.signed if not reopened(design, STAGE_RESTS.get(one.stage, ()), seen(one), now))
 
 
 def reopened(design: Design, rests_on: tuple[str, ...], seen: Seen, now: dict[str, str]) -> tuple[str, ...]:

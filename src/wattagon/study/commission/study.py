@@ -12,7 +12,7 @@ from wattagon.study.commission.item import STAGES, Item
 from wattagon.study.commission.items import before_connection, first_power
 from wattagon.study.commission.items_moving import failures, moving
 from wattagon.study.commission.judge import Judged, Verdict, judge
-from wattagon.study.commission.state import holds, marks, reopened
+from wattagon.study.commission.state import marks, reopened, still_signed
 
 AGAIN_EACH_SEASON = ("A1", "A8", "D1", "D2", "D3", "C1", "C5")
 SEASON_DAYS, SEASON_HOURS = 182, 50.0  # each half a year or 50 h; typical
@@ -115,7 +115,7 @@ def _why(one: Done) -> str:
 def study_commission(grounds: Grounds, design: Design) -> CommissionStudy:
     """What was read over the ranges of `grounds`; quick enough to follow typing.  `design` may be newer in what was only read."""
     grounds = replace(grounds, design=design)
-    told, now = grounds.told, marks(design.variant())
+    told, now, holding = grounds.told, marks(design.variant()), still_signed(design)
     made = [item for make in (before_connection, first_power, failures, moving) for item in make(grounds)]
     stages = []
     for code, name, caution in STAGES:
@@ -126,7 +126,7 @@ def study_commission(grounds: Grounds, design: Design) -> CommissionStudy:
             seen = told.of(item.id)
             steps.append(Done(item=item, seen=seen, judged=judge(item, seen), reopened=reopened(design, item.rests_on, seen, now)))
         signed = next((one for one in reversed(told.signed) if one.stage == code), None)
-        stale = signed is not None and not holds(design, signed)
+        stale = signed is not None and code not in holding
         stages.append(Stage(code=code, name=name, caution=caution, steps=tuple(steps), signed=signed, stale=stale))
     handed = next((one for one in reversed(told.signed) if one.stage == HANDED), None)
     return CommissionStudy(design=design, grounds=grounds, stages=tuple(stages), handed=handed)

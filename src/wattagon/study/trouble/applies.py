@@ -39,6 +39,9 @@ def applies(cause: Cause, design: Design, drive: DriveStudy) -> bool:
         return any(stage.freewheel for stage in variant.stages) or variant.gears is not None
     if cause.code == "round_axle":
         return not variant.stages
+    if cause.code == "unequal_bricks":
+        cell, battery = drive.resolved.cell_part, variant.battery
+        return cell.brick_series * cell.brick_parallel > 1 or (battery is not None and len(battery.bricks) > 1)
     if cause.code == "board_opens":
         battery = variant.battery
         return battery is None or battery.school != "none"
