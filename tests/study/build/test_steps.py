@@ -211,7 +211,7 @@ class MarksTest(unittest.TestCase):
 class PaperTest(unittest.TestCase):
     def test_the_calendar_reads_back_with_every_open_step_and_its_caution(self):
         found = study(done(B, "pack-check"))
-        events = [one for one in Calendar.from_ical(steps_ics(found)).walk("VEVENT")]
+        events = list(Calendar.from_ical(steps_ics(found)).walk("VEVENT"))
         names = [str(event["uid"]).split("@")[0] for event in events]
         self.assertNotIn("pack-check", names)
         self.assertEqual(names[-1], "finish")
