@@ -94,7 +94,7 @@ class DeskTestCase(unittest.TestCase):
         self.app.processEvents()
         return self.window.bench(bench)
 
-    def wait_until(self, condition: Callable[[], bool], timeout_s: float = 20.0) -> None:
+    def wait_until(self, condition: Callable[[], bool], timeout_s: float = 180.0) -> None:
         end = time.monotonic() + timeout_s
         while not condition() and time.monotonic() < end:
             self.app.processEvents()
@@ -105,11 +105,11 @@ class DeskTestCase(unittest.TestCase):
 
     def all_settled(self) -> None:
         """Until every study has arrived, rides too."""
-        self.wait_until(lambda: not self.session.busy, 60.0)
+        self.wait_until(lambda: not self.session.busy)
 
     def settle(self) -> None:
         """Until previews and cures have arrived; rides take longer."""
-        self.wait_until(lambda: not self.session.schedule.stale & {"steps", "cures"} and not self.session.ahead.busy, 60.0)
+        self.wait_until(lambda: not self.session.schedule.stale & {"steps", "cures"} and not self.session.ahead.busy)
 
     def click(self, widget: QWidget, at: QPointF | None = None) -> None:
         point = QPoint() if at is None else at.toPoint()

@@ -30,7 +30,7 @@ class BuildBenchTest(DeskTestCase):
 
     def arrived(self):
         stale = self.session.schedule.stale
-        self.wait_until(lambda: self.bench.found is not None and "build" not in stale, 60.0)
+        self.wait_until(lambda: self.bench.found is not None and "build" not in stale)
         self.app.processEvents()
         self.bench.picture.grab()
 

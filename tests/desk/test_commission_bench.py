@@ -28,7 +28,7 @@ class CommissionBenchTest(DeskTestCase):
 
     def arrived(self):
         stale = self.session.schedule.stale
-        self.wait_until(lambda: self.bench.found is not None and "commission" not in stale, 60.0)
+        self.wait_until(lambda: self.bench.found is not None and "commission" not in stale)
         self.app.processEvents()
         self.bench.drawing.grab()
 

@@ -26,7 +26,7 @@ class ControllerBenchTest(DeskTestCase):
 
     def arrived(self):
         stale = self.session.schedule.stale
-        self.wait_until(lambda: self.bench.found is not None and "controller" not in stale, 60.0)
+        self.wait_until(lambda: self.bench.found is not None and "controller" not in stale)
         self.app.processEvents()
         self.drawing.grab()
 
@@ -280,7 +280,7 @@ class StandTest(DeskTestCase):
 
     def play(self, code):
         self.click(self.tab.rows[code][0])
-        self.wait_until(lambda: not self.tab.busy, 60.0)
+        self.wait_until(lambda: not self.tab.busy)
         return self.tab.results[code]
 
     def armed(self):
@@ -339,14 +339,14 @@ class StandTest(DeskTestCase):
         box.activated.emit(box.currentIndex())
         self.press("connect")
         self.press("detect")
-        self.wait_until(lambda: not self.tab.busy, 30.0)
+        self.wait_until(lambda: not self.tab.busy)
         self.assertIn("Refused", self.tab.words.text())
         self.assertIn("free", self.tab.words.text())
         box.setCurrentIndex(0)
         box.activated.emit(0)
         self.armed()
         self.press("detect")
-        self.wait_until(lambda: not self.tab.busy, 30.0)
+        self.wait_until(lambda: not self.tab.busy)
         self.assertIn("armed", self.tab.words.text())
         self.press("lanyard")
         self.assertFalse(self.tab.stand.armed)
@@ -419,5 +419,5 @@ class StandTest(DeskTestCase):
     def test_another_design_has_another_stand(self):
         first = self.tab.stand
         self.session.try_apply(Edit(label="amps", changes=(("variant.controller.motor_current_a", 50.0),)))
-        self.wait_until(lambda: self.tab.stand is not first, 60.0)
+        self.wait_until(lambda: self.tab.stand is not first)
         self.assertEqual(self.tab.stand.settings["motor_a"], 50.0)

@@ -35,7 +35,7 @@ class FinderBenchTest(DeskTestCase):
 
     def search(self):
         self.click(self.bench.go, QPointF(8, 8))
-        self.wait_until(lambda: not self.bench.book.running, 120.0)
+        self.wait_until(lambda: not self.bench.book.running)
         self.app.processEvents()
         self.bench.scatter.repaint()
 
@@ -50,7 +50,7 @@ class FinderBenchTest(DeskTestCase):
         self.bench.scatter.repaint()
 
     def detail(self):
-        self.wait_until(lambda: self.bench.book.detail is not None, 30.0)
+        self.wait_until(lambda: self.bench.book.detail is not None)
         self.app.processEvents()
 
     def press(self, k, modifiers=Qt.KeyboardModifier.NoModifier):
@@ -222,7 +222,7 @@ class FinderBenchTest(DeskTestCase):
         up.setCurrentIndex(up.findData("range"))
         up.activated.emit(up.currentIndex())
         self.assertTrue(self.bench.book.running, "its front is another one")
-        self.wait_until(lambda: not self.bench.book.running, 120.0)
+        self.wait_until(lambda: not self.bench.book.running)
         found = self.bench.book.found
         best = max(hit.range_m for hit in found.hits)
         self.assertTrue(any(hit.range_m == best for hit in found.hits[: found.front]))
@@ -238,7 +238,7 @@ class FinderBenchTest(DeskTestCase):
 
     def test_results_show_while_it_runs(self):
         self.click(self.bench.go, QPointF(8, 8))
-        self.wait_until(lambda: self.bench.book.found is not None, 60.0)
+        self.wait_until(lambda: self.bench.book.found is not None)
         if self.bench.book.running:
             self.assertFalse(self.bench.book.found.done)
             self.assertIn("found so far", self.bench.state.text())

@@ -100,13 +100,13 @@ class FirstMinuteTest(DeskTestCase):
         self.in_dialog(lambda dialog: self.hand.click(dialog.begin))
         self.assertEqual(self.window.work.current, "brief")
         brief = self.window.bench("brief")
-        self.wait_until(lambda: "measure first" in brief.state.text(), 8.0)
+        self.wait_until(lambda: "measure first" in brief.state.text())
         first = brief.first()
         self.assertEqual(len(first), 3)
         self.assertIn("rider", first)
         # measured, it is not asked for any more
         self.session.apply(self.edit("vehicle.rider_mass", 75.0))
-        self.wait_until(lambda: bool(brief.first()) and "rider" not in brief.first(), 8.0)
+        self.wait_until(lambda: bool(brief.first()) and "rider" not in brief.first())
 
     def edit(self, path, value):
         from wattagon.design.paths import Edit

@@ -33,7 +33,7 @@ class LayoutBenchTest(LayoutCase):
         self.drawing.move_shaft(0, -0.0985, 0.0)
         self.assertIn("would lie at", self.drawing.said)
         self.assertGreater(abs(self.drawing.found.stages[0].off_m), 0.003)
-        self.wait_until(lambda: any(f.code == "layout.loop.0" and f.status is Status.OVER for f in self.session.findings), 30.0)
+        self.wait_until(lambda: any(f.code == "layout.loop.0" and f.status is Status.OVER for f in self.session.findings))
 
     def test_an_idler_is_pulled_out_of_a_span_and_taken_out_again(self):
         span = self.drawing.found.stages[0].path.loop.spans[1]

@@ -48,7 +48,7 @@ class DropTest(DeskTestCase):
         before = len(self.session.design.brief.courses)
         self.drop(table)
         self.assertEqual(self.window.work.current, "ride")
-        self.wait_until(lambda: len(self.session.design.brief.courses) == before + 1, 10.0)
+        self.wait_until(lambda: len(self.session.design.brief.courses) == before + 1)
         self.session.undo()
         self.assertEqual(len(self.session.design.brief.courses), before)
 
@@ -77,9 +77,9 @@ class CopyTest(DeskTestCase):
         for entry in BENCHES:
             self.window.show_bench(entry.code)
             if entry.code == "ride":
-                self.wait_until(lambda: self.window.bench("ride").book.current is not None, 60.0)
+                self.wait_until(lambda: self.window.bench("ride").book.current is not None)
             if entry.code in ("wiring", "controller"):
-                self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None, 60.0)
+                self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None)
             clipboard.clear()
             QTest.keyClick(self.window, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
             image = clipboard.image()
@@ -157,11 +157,11 @@ class ReaderTest(DeskTestCase):
         for entry in BENCHES:
             self.window.show_bench(entry.code)
             if entry.code == "ride":
-                self.wait_until(lambda: self.window.bench("ride").book.current is not None, 60.0)
+                self.wait_until(lambda: self.window.bench("ride").book.current is not None)
             if entry.code == "finder":
-                self.wait_until(lambda: self.window.bench("finder").book.outset is not None, 60.0)
+                self.wait_until(lambda: self.window.bench("finder").book.outset is not None)
             if entry.code in ("wiring", "controller"):
-                self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None, 60.0)
+                self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None)
             self.app.processEvents()
             for view in self.painted():
                 if not view.isVisible():
@@ -191,7 +191,7 @@ class ReaderTest(DeskTestCase):
         for entry in BENCHES:
             self.window.show_bench(entry.code)
             if entry.code == "ride":
-                self.wait_until(lambda: self.window.bench("ride").book.current is not None, 60.0)
+                self.wait_until(lambda: self.window.bench("ride").book.current is not None)
             self.app.processEvents()
             for view in self.painted():
                 if not view.isVisible() or view.focusPolicy() == Qt.FocusPolicy.NoFocus:

@@ -208,11 +208,11 @@ class PackBenchTest(DeskTestCase):
         field = page.findChild(QLineEdit, "variant.battery.charging.amps")
         self.type_into(field, "1 A")
         self.assertAlmostEqual(self.variant().battery.charging.amps.value, 1.0)
-        self.wait_until(lambda: self.bench.found.charged.amps == 1.0, 60.0)
+        self.wait_until(lambda: self.bench.found.charged.amps == 1.0)
         self.assertIn("taper", page.line.spoken())
 
     def test_the_rides_come_and_the_moment_moves(self):
-        self.wait_until(lambda: "pack" not in self.session.schedule.stale, 60.0)
+        self.wait_until(lambda: "pack" not in self.session.schedule.stale)
         self.app.processEvents()
         page = self.page("Currents")
         self.assertIn("rides:", page.words.text())

@@ -35,7 +35,7 @@ class RideTestCase(DeskTestCase):
         return self.bench.book
 
     def ride_settled(self):
-        self.wait_until(lambda: not self.book.running and self.book.current is not None, 60.0)
+        self.wait_until(lambda: not self.book.running and self.book.current is not None)
         self.app.processEvents()
 
     def pick(self, run):
@@ -118,14 +118,14 @@ class RunTest(RideTestCase):
     def test_variants_and_kept_rides_lie_under_it(self):
         self.book.keep()
         self.book.lay_over("C")
-        self.wait_until(lambda: len(self.book.kept) == 2, 30.0)
+        self.wait_until(lambda: len(self.book.kept) == 2)
         self.assertEqual([kept.ride.resolved.variant.id for kept in self.book.kept], ["B", "C"])
         self.assertEqual(len(self.bench.lanes.rides()), 3)
         self.bench.list_over()
         labels = [action.text() for action in self.bench.over.menu().actions()]
         self.assertIn("Variant A First idea", labels)
         next(action for action in self.bench.over.menu().actions() if action.text() == "All variants").trigger()
-        self.wait_until(lambda: "variant A" in [kept.name for kept in self.book.kept], 30.0)
+        self.wait_until(lambda: "variant A" in [kept.name for kept in self.book.kept])
         self.book.drop_kept()
         self.assertEqual(len(self.bench.lanes.rides()), 1)
 
@@ -147,7 +147,7 @@ class MenuTest(DeskTestCase):
         actions["&3 Hold the goal grade"].trigger()
         bench = self.window.bench("ride")
         self.assertIs(self.window.stack.currentWidget(), bench)
-        self.wait_until(lambda: not bench.book.running and bench.book.current is not None, 60.0)
+        self.wait_until(lambda: not bench.book.running and bench.book.current is not None)
         self.assertEqual(bench.book.current.ask.run, "hold-grade")
         actions["&Keep this ride under the next"].trigger()
         self.assertEqual(len(bench.book.kept), 1)

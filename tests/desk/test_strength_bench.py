@@ -34,7 +34,7 @@ class StrengthBenchTest(DeskTestCase):
 
     def test_another_way_is_offered_with_where_the_bar_would_end_and_taken(self):
         before = self.session.design
-        self.wait_until(lambda: self.bench.others.findChild(QPushButton, "way-0") is not None, 10.0)
+        self.wait_until(lambda: self.bench.others.findChild(QPushButton, "way-0") is not None)
         button = self.bench.others.findChild(QPushButton, "way-0")
         self.assertRegex(button.text(), r"→ [\d.,]+")
         self.click(button)
@@ -144,6 +144,6 @@ class StrengthBenchTest(DeskTestCase):
         self.bench.tabs.setCurrentIndex(2)
         self.click(self.bench.proof.fuse)
         self.assertEqual(self.session.design.variant().strength.fuse, "stage.0")
-        self.wait_until(lambda: any(f.code == "strength.fuse" for f in self.session.findings), 30.0)
+        self.wait_until(lambda: any(f.code == "strength.fuse" for f in self.session.findings))
         self.assertIs(next(f for f in self.session.findings if f.code == "strength.fuse").status, Status.OVER)
         self.assertEqual(self.bench.table()[0][0], "element")

@@ -47,7 +47,7 @@ class StartTest(unittest.TestCase):
 
     def start(self, **changes: str) -> str:
         environment = {**surroundings(self.folder), **changes}
-        done = subprocess.run([sys.executable, "-c", PROBE], env=environment, capture_output=True, text=True, check=False, timeout=60)
+        done = subprocess.run([sys.executable, "-c", PROBE], env=environment, capture_output=True, text=True, check=False, timeout=240)
         self.assertEqual((done.returncode, done.stderr), (0, ""))
         docs, _, words = done.stdout.strip().partition(" ")
         self.assertGreaterEqual(int(docs), 0)

@@ -22,7 +22,7 @@ class TroubleBenchTest(DeskTestCase):
         self.settled()
 
     def settled(self):
-        self.wait_until(lambda: not self.session.schedule.stale & {"layout", "commission"}, 60.0)
+        self.wait_until(lambda: not self.session.schedule.stale & {"layout", "commission"})
         self.app.processEvents()
         self.bench.drawing.grab()
 
@@ -147,7 +147,7 @@ class TroubleBenchTest(DeskTestCase):
         before = self.session.design
         with mock.patch("random.Random", return_value=random.Random(4)):
             self.click(self.bench.rehearse)
-        self.wait_until(lambda: self.bench.hidden is not None, 60.0)
+        self.wait_until(lambda: self.bench.hidden is not None)
         self.app.processEvents()
         self.assertFalse(self.bench.symptom.isEnabled())
         told = []
@@ -169,5 +169,5 @@ class TroubleBenchTest(DeskTestCase):
         self.click(self.bench.rehearse)
         self.click(self.bench.rehearse)
         self.assertIsNone(self.bench.hidden)
-        self.wait_until(lambda: not self.bench.busy, 60.0)
+        self.wait_until(lambda: not self.bench.busy)
         self.assertIsNone(self.bench.hidden)

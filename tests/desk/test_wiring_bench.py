@@ -30,7 +30,7 @@ class WiringBenchTest(DeskTestCase):
     def come(self):
         """Until the study of the present design is there and drawn."""
         schedule = self.session.schedule
-        self.wait_until(lambda: "wiring" not in schedule.stale and self.bench.found is not None, 90.0)
+        self.wait_until(lambda: "wiring" not in schedule.stale and self.bench.found is not None)
         self.app.processEvents()
         self.bench.drawing.grab()
 
@@ -85,12 +85,12 @@ class WiringBenchTest(DeskTestCase):
         self.bench.drawing.choose("plug")
         self.assertIs(self.bench.found.piece("plug").status, Status.OVER)
         listed = lambda: self.bench.ways.widget().findChildren(QPushButton)
-        self.wait_until(lambda: self.bench.ways_of == "plug", 20.0)
+        self.wait_until(lambda: self.bench.ways_of == "plug")
         self.bench.drawing.choose("fuse")
-        self.wait_until(lambda: self.bench.ways_of != "plug", 5.0)
+        self.wait_until(lambda: self.bench.ways_of != "plug")
         self.assertFalse(any("bullet" in button.text() for button in listed()))  # never those of the piece before
         self.bench.drawing.choose("plug")
-        self.wait_until(lambda: self.bench.ways_of == "plug", 20.0)
+        self.wait_until(lambda: self.bench.ways_of == "plug")
         buttons = self.bench.ways.widget().findChildren(QPushButton)
         better = next(button for button in buttons if button.text().startswith("▲") and button.toolTip().startswith("clear"))
         self.assertRegex(better.text(), r"▲ \d+%  ")
@@ -116,7 +116,7 @@ class WiringBenchTest(DeskTestCase):
         edge = pane.findChild(ChoiceField, f"variant.wiring.pieces.{at}.edge")
         edge.setCurrentIndex(edge.findData("carbon"))
         edge.activated.emit(edge.currentIndex())
-        self.wait_until(lambda: any(f.code == "wiring.chafes" and f.status is Status.OVER for f in self.session.findings), 60.0)
+        self.wait_until(lambda: any(f.code == "wiring.chafes" and f.status is Status.OVER for f in self.session.findings))
 
     def test_a_piece_is_added_and_taken_out(self):
         before = len(self.wiring().pieces)
@@ -138,7 +138,7 @@ class WiringBenchTest(DeskTestCase):
             self.app.processEvents()
         self.assertEqual(self.wiring().wires[row].start, "controller 2")
         self.assertIn("both feed 5 V", pane.words.text())
-        self.wait_until(lambda: any(f.code == "wiring.control.two_feed" and f.status is Status.OVER for f in self.session.findings), 60.0)
+        self.wait_until(lambda: any(f.code == "wiring.control.two_feed" and f.status is Status.OVER for f in self.session.findings))
         pane.findChild(QCheckBox, "find-out").setChecked(True)
         self.assertEqual(table.columnCount(), 3)
         self.assertIn("phase leads", [table.item(k, 0).text() for k in range(table.rowCount())])

@@ -258,6 +258,30 @@ class TerminalTest(unittest.TestCase):
         self.assertIn("hub_bolt_circle", err)
         self.assertEqual(self.path.read_bytes(), before)
 
+    def test_json_has_every_key_that_was_promised(self):
+        for command, (one, *lists) in {
+            "parts": (
+                {"rows", "budget", "mass"},
+                ("rows", {"id", "name", "count", "state", "price", "mass_kg", "gate", "measure_first", "reason"}),
+                ("budget", {"spent", "to_spend", "limit"}),
+                ("mass", {"added_kg", "front_share"}),
+            ),
+            "steps": (
+                {"steps", "finish", "today"},
+                ("steps", {"id", "title", "after", "hours", "earliest", "latest", "slack", "state", "blocked_by"}),
+                ("finish", {"p10", "p50", "p90"}),
+            ),
+            "commission": ({"steps"}, ("steps", {"id", "title", "applies", "low", "high", "unit", "from", "read", "verdict"})),
+        }.items():
+            data = json.loads(self.said(command, str(self.path), "--json")[1])
+            self.assertLessEqual(one, set(data), command)
+            for key, wanted in lists:
+                for item in data[key] if isinstance(data[key], list) else [data[key]]:
+                    self.assertLessEqual(wanted, set(item), f"{command} {key}")
+            if command == "parts":
+                self.assertEqual({row["gate"] for row in data["rows"]}, {"open", "closed"})
+                self.assertTrue(all(bool(row["measure_first"]) == (row["gate"] == "closed") for row in data["rows"] if not row["reason"]))
+
     def test_with_a_reason_it_is_written_and_told(self):
         code, out, _ = self.said("parts", str(self.path), "--mark", "driven-pulley-5m-72-wheel=ordered", "--reason", "by drawing", "--json")
         self.assertEqual(code, 0)

@@ -27,6 +27,11 @@ class Loop(NamedTuple):
     centre_m: float
     belt: bool
 
+    @property
+    def called(self) -> str:
+        kind = "belt" if self.belt else "chain"
+        return kind if self.words == kind else f"{kind} of {self.words}"
+
 
 @record(frozen=True, slots=True, kw_only=True)
 class Grounds:

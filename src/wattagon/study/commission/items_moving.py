@@ -147,7 +147,7 @@ def _loops(g: Grounds) -> tuple[Read, ...]:
             reads.append(
                 Read(
                     f"tone {one.words}",
-                    f"tone of the {one.words}",
+                    f"tone of the {one.called}",
                     "frequency",
                     TONE[0] * one.tone_hz,
                     TONE[1] * one.tone_hz,
@@ -159,11 +159,11 @@ def _loops(g: Grounds) -> tuple[Read, ...]:
             reads.append(
                 Read(
                     f"slack {one.words}",
-                    f"slack of the {one.words}",
+                    f"slack of the {one.called}",
                     "length",
-                    SLACK[0] * one.centre_m,
-                    SLACK[1] * one.centre_m,
-                    1.5 * SLACK[0] * one.centre_m,
+                    round(SLACK[0] * one.centre_m, 4),
+                    round(SLACK[1] * one.centre_m, 4),
+                    round(1.5 * SLACK[0] * one.centre_m, 4),
                     "1 to 2 % of the centre distance",
                 )
             )
