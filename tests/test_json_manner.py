@@ -72,6 +72,7 @@ UNITS = (
 # without a unit since they have none; money; what stands under `losses_w` and its like has its unit there
 BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
+    "danger",  # of a test of trouble, 0 to 3
     *("group", "place", "volts", "amps", "charge", "outlier", "cycles", "years", "joule", "settles"),  # of packs and wiring
     *("cost_per_kwh", "cost_per_100km"),
     *(
@@ -109,6 +110,7 @@ BARE = {
 }
 GROUPS = (  # settings have their unit beside them
     "feel",
+    "causes",  # of trouble, shares that add up to one
     "steps",  # of commissioning, with their unit beside them
     "settings",
     "differences",

@@ -157,6 +157,13 @@ class TypedTest(unittest.TestCase):
         "\N{FULLWIDTH DIGIT ONE}",
     )
 
+    def test_money_ends_at_cents(self):
+        for value, said in ((4.6971, "4.70 EUR"), (598.168, "598.17 EUR"), (620.0, "620 EUR"), (-3.5, "\N{MINUS SIGN}3.50 EUR")):
+            self.assertEqual(units.say(value, "money"), said)
+        self.assertEqual(units.say(0.17812, "money"), "0.178 EUR")  # of a kilowatt-hour
+        self.assertEqual(units.say(1234.56, "money", currency="NOK"), "1235 NOK")
+        self.assertEqual(units.say(0.0, "money"), "0 EUR")
+
     def test_units_as_people_write_them(self):
         for text, dimension, value in self.GOOD:
             with self.subTest(text):

@@ -102,7 +102,7 @@ def trouble_data(found: TroubleStudy) -> dict[str, Any]:
         "next_test": {
             "name": test.code,
             "how": test.how,
-            "minutes": test.minutes,
+            "seconds": 60.0 * test.minutes,
             "danger": test.danger,
             "caution": test.caution or "none beside the usual",
             "answers": [{"name": code, "words": words} for code, words in test.answers.items()],

@@ -59,7 +59,10 @@ def significant(number: float, figures: int = 3) -> str:
 
 
 def number_text(value: float, dimension: str, unit_set: str = "metric") -> str:
-    """Only the number, in the set's unit and usual figures."""
+    """Only the number, in the set's unit and usual figures; money has no tenth of a cent from one on."""
+    if dimension == "money" and math.isfinite(value) and abs(value) < 1000.0:
+        cents = round(value, 2 if abs(value) >= 1.0 else 3)
+        return significant(cents) if cents == round(cents) or abs(cents) < 1.0 else f"{cents:.2f}".replace("-", "\N{MINUS SIGN}", 1)
     return significant(shown(value, dimension, unit_set), unit_of(dimension, unit_set).figures)
 
 
