@@ -22,7 +22,7 @@ OUT = Path(__file__).resolve().parent.parent / "docs" / "screenshots"
 
 def wait(done: Callable[[], bool]) -> None:
     """Let the window live until something has come."""
-    end = time.monotonic() + 60.0
+    end = time.monotonic() + 600.0
     while not done() and time.monotonic() < end:
         QApplication.processEvents()
         time.sleep(0.01)
