@@ -8,6 +8,7 @@ from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QInputDialog, QPushButton
 
 from tests.desk.case import DeskTestCase
+from wattagon.study.trouble.study import symptoms_of
 
 
 class TroubleBenchTest(DeskTestCase):
@@ -46,6 +47,19 @@ class TroubleBenchTest(DeskTestCase):
         self.assertIsNone(self.bench.found)
         self.assertIn("Choose what is seen", self.bench.drawing.spoken())
         self.assertGreater(self.bench.symptom.count(), 20)
+
+    def test_a_symptom_is_chosen_in_the_picture(self):
+        drawing = self.bench.drawing
+        drawing.grab()
+        self.assertTrue(all(drawing.where(one.code) is not None for one in symptoms_of(self.session.design)))
+        self.assertIsNone(drawing.where("races_afloat"))
+        self.assertIn("range a third short", drawing.spoken())
+        self.click(drawing, drawing.where("range_short"))
+        self.wait_until(lambda: self.bench.found is not None)
+        self.assertEqual(self.inquiry.symptom, "range_short")
+        self.session.undo()
+        self.app.processEvents()
+        self.assertIsNone(self.bench.found)
 
     def test_a_symptom_an_answer_and_back(self):
         self.choose("belt_skips")

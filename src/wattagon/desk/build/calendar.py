@@ -7,33 +7,34 @@ import math
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF, QWheelEvent
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtGui import QColor, QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPolygonF, QWheelEvent
+from PySide6.QtWidgets import QToolTip
 
-from wattagon.desk.chart.ink import elided, frame, pen, put_right, put_text, say_instead, text_width
-from wattagon.desk.chart.painted import painted
+from wattagon.desk.chart.found_picture import FoundPicture
+from wattagon.desk.chart.ink import elided, pen, put_right, put_text, text_width
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.build.schedule import Shorter
 from wattagon.study.build.step import Does
 from wattagon.study.build.study import BuildStudy, Part, Task
 
 ROW_LOW, ROW_HIGH, HEAD, AXIS, LEFT, RIGHT = 14.5, 22.0, 48.0, 22.0, 14.0, 26.0
+SPREAD = 22.0  # height of the finish's spread
+BELOW = SPREAD + 12.0  # of the strip, where no step stands
 MOST_CHIPS = 6
 DOES_WORDS = {Does.HAND: "by hand", Does.PRINTER: "printer", Does.WAIT: "waits", Does.PLACE: "at a place"}
 
 
-class CalendarPicture(QWidget):
+class CalendarPicture(FoundPicture):
     """Paints a build; a step is chosen by a click or the arrows, done by Space."""
+
+    found: BuildStudy | None = None
 
     chosen_changed = Signal(str)
     tick_asked = Signal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.found: BuildStudy | None = None
-        self.problem = ""
+        super().__init__(session, "build-calendar", "Calendar of the build", 240)
         self.old = False
         self.chosen = ""
         self.first_row = 0
@@ -41,13 +42,7 @@ class CalendarPicture(QWidget):
         self.shorter: tuple[Shorter, ...] = ()  # what would bring the end nearer
         self._rows: list[tuple[QRectF, str]] = []
         self._chips: list[tuple[QRectF, str]] = []
-        self.setObjectName("build-calendar")
-        self.setAccessibleName("Calendar of the build")
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
-        self.setMinimumSize(520, 240)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     # what is shown
 
@@ -90,20 +85,7 @@ class CalendarPicture(QWidget):
 
     # drawing
 
-    @painted
-    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
-        self.paint_on(painter, QRectF(self.rect()))
-
-    def paint_on(self, p: QPainter, rect: QRectF) -> None:
-        """Draw into any rectangle."""
-        theme = THEMES[self.session.theme_name]
-        p.fillRect(rect, theme.panel)
-        found = self.found
-        if found is None:
-            say_instead(p, theme, rect, self.problem)
-            if self.hasFocus():
-                frame(p, theme, rect)
-            return
+    def draw(self, p: QPainter, theme: Theme, rect: QRectF, found: BuildStudy) -> None:
         self._now(p, theme, rect, found)
         plot = rect.adjusted(LEFT, HEAD + AXIS, -RIGHT, -6.0)
         last = max(found.calendar.day(0.98), found.calendar.finish, *(days for _, days in self.coming), 3.0) * 1.02
@@ -112,8 +94,6 @@ class CalendarPicture(QWidget):
         self._box = self._sooner(p, theme, plot)
         self._steps(p, theme, plot, found, across)
         self._finish(p, theme, plot, found, across)
-        if self.hasFocus():
-            frame(p, theme, rect)
 
     def _now(self, p: QPainter, theme: Theme, rect: QRectF, found: BuildStudy) -> None:
         """What can be done with what is here."""
@@ -174,8 +154,8 @@ class CalendarPicture(QWidget):
             p.setPen(theme.ink)
             put_text(p, plot.left() + 20, plot.top() + 40, "Every step is done.", font(15, 600))
             return
-        tall = min(max((plot.height() - 26) / len(rows), ROW_LOW), ROW_HIGH)
-        fits = max(int((plot.height() - 26) / tall), 1)
+        tall = min(max((plot.height() - BELOW) / len(rows), ROW_LOW), ROW_HIGH)
+        fits = max(int((plot.height() - BELOW) / tall), 1)
         self.first_row = min(max(self.first_row, 0), max(len(rows) - fits, 0))
         places: dict[str, QRectF] = {}
         y = plot.top() + 6.0
@@ -187,7 +167,7 @@ class CalendarPicture(QWidget):
             y += tall
         if len(rows) > fits:
             p.setPen(theme.soft)
-            put_text(p, plot.left(), plot.bottom() - 3, f"{self.first_row + 1} to {self.first_row + fits} of {len(rows)}", font(11))
+            put_text(p, plot.left() + 5, plot.bottom() - 4, f"{self.first_row + 1} to {self.first_row + fits} of {len(rows)}", font(11))
         self._waits(p, theme, places)
 
     def _bar(self, p: QPainter, theme: Theme, plot: QRectF, y: float, tall: float, task: Task, across) -> QRectF:  # type: ignore[no-untyped-def]
@@ -256,7 +236,7 @@ class CalendarPicture(QWidget):
         if not found.calendar.draws.size or not self.shown:
             return
         low, mid, high = (found.calendar.day(share) for share in (0.1, 0.5, 0.9))
-        ground, tall = plot.bottom(), 22.0
+        ground, tall = plot.bottom(), SPREAD
         counts, edges = np.histogram(found.calendar.draws, bins=24)
         shape = QPolygonF([QPointF(across(float(edges[0])), ground)])
         for k, count in enumerate(counts):

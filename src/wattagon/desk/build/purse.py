@@ -5,33 +5,25 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtGui import QPainter
 
-from wattagon.desk.chart.ink import elided, frame, pen, put_right, put_text, say_instead, text_width
-from wattagon.desk.chart.painted import painted
+from wattagon.desk.chart.found_picture import FoundPicture
+from wattagon.desk.chart.ink import elided, pen, put_right, put_text, text_width
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.build.study import BuildStudy
 from wattagon.study.layout.aboard import axles_m
 
 NAMES = 132.0
 
 
-class PursePicture(QWidget):
+class PursePicture(FoundPicture):
     """Paints what a build costs, weighs and where that sits."""
 
+    found: BuildStudy | None = None
+
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.found: BuildStudy | None = None
-        self.problem = ""
-        self.setObjectName("build-purse")
-        self.setAccessibleName("Money and balance of the build")
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(520, 150)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
+        super().__init__(session, "build-purse", "Money and balance of the build", 150)
 
     def show_build(self, found: BuildStudy | None, problem: str = "") -> None:
         """Another result."""
@@ -58,26 +50,12 @@ class PursePicture(QWidget):
         share = f", front axle {mass.front_after:.1%}" if math.isfinite(mass.front_after) else ""
         return f"{money}{limit}; adds {say(mass.added_kg, 'mass')}{share}"
 
-    @painted
-    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
-        self.paint_on(painter, QRectF(self.rect()))
-
-    def paint_on(self, p: QPainter, rect: QRectF) -> None:
-        """Draw into any rectangle."""
-        theme = THEMES[self.session.theme_name]
-        p.fillRect(rect, theme.panel)
-        if self.found is None:
-            say_instead(p, theme, rect, self.problem)
-            if self.hasFocus():
-                frame(p, theme, rect)
-            return
+    def draw(self, p: QPainter, theme: Theme, rect: QRectF, found: BuildStudy) -> None:
         split = rect.left() + 0.56 * rect.width()
-        self._money(p, theme, QRectF(rect.left() + 12, rect.top() + 6, split - rect.left() - 24, rect.height() - 12), self.found)
+        self._money(p, theme, QRectF(rect.left() + 12, rect.top() + 6, split - rect.left() - 24, rect.height() - 12), found)
         p.setPen(pen(theme.rule, 1.0))
         p.drawLine(QPointF(split, rect.top() + 10), QPointF(split, rect.bottom() - 10))
-        self._balance(p, theme, QRectF(split + 12, rect.top() + 6, rect.right() - split - 24, rect.height() - 12), self.found)
-        if self.hasFocus():
-            frame(p, theme, rect)
+        self._balance(p, theme, QRectF(split + 12, rect.top() + 6, rect.right() - split - 24, rect.height() - 12), found)
 
     def _money(self, p: QPainter, theme: Theme, area: QRectF, found: BuildStudy) -> None:
         say = self.session.say

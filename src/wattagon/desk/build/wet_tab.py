@@ -6,19 +6,19 @@ from dataclasses import replace
 from functools import partial
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtWidgets import QComboBox, QGridLayout, QLineEdit, QVBoxLayout, QWidget
 
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Wet, WetPlace
 from wattagon.design.tree.wet import DROPPED, LEAK_TESTS, METALS, SHUT, YES_NO
 from wattagon.desk.build.tab import Tab
-from wattagon.desk.chart.ink import elided, frame, pen, put_text, say_instead, status_mark, text_width
-from wattagon.desk.chart.painted import painted
+from wattagon.desk.chart.found_picture import FoundPicture
+from wattagon.desk.chart.ink import elided, pen, put_text, status_mark, text_width
 from wattagon.desk.fields import heading, lines_of_text, refuse, scrolled, soft_line
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, font
+from wattagon.desk.theme import Theme, font
 from wattagon.errors import WattagonError
 from wattagon.exchange import units
 from wattagon.study.wet.study import Place, WetStudy, study_wet
@@ -39,24 +39,17 @@ COLUMNS = (
 NAMES = 150.0
 
 
-class WetPicture(QWidget):
+class WetPicture(FoundPicture):
     """Places in rows, what keeps water out in columns; each mark says how it stands."""
+
+    found: WetStudy | None = None
 
     chosen_changed = Signal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.found: WetStudy | None = None
-        self.problem = ""
+        super().__init__(session, "wet-picture", "Water and dirt, place by place", 150)
         self.chosen = "pack"
         self._rows: list[tuple[QRectF, str]] = []
-        self.setObjectName("wet-picture")
-        self.setAccessibleName("Water and dirt, place by place")
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(520, 150)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def show_wet(self, found: WetStudy | None, problem: str = "") -> None:
         """Another result."""
@@ -75,21 +68,9 @@ class WetPicture(QWidget):
         )
         return ". ".join(told)
 
-    @painted
-    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
-        self.paint_on(painter, QRectF(self.rect()))
-
-    def paint_on(self, p: QPainter, rect: QRectF) -> None:
-        """Draw into any rectangle."""
-        theme = THEMES[self.session.theme_name]
-        p.fillRect(rect, theme.panel)
+    def draw(self, p: QPainter, theme: Theme, rect: QRectF, found: WetStudy) -> None:
         self._rows = []
-        if self.found is None:
-            say_instead(p, theme, rect, self.problem)
-            if self.hasFocus():
-                frame(p, theme, rect)
-            return
-        found, face = self.found, font(12)
+        face = font(12)
         how = "on the water" if found.design.vehicle.kind.floats else "ridden wet" if found.wet else "ridden dry"
         dirt = ", dusty" if found.dusty else ""
         words = f"{how.capitalize()}{dirt}{', salt' if found.salt else ''}: what is not stated is not checked"
@@ -117,8 +98,6 @@ class WetPicture(QWidget):
             for k, (code, _) in enumerate(COLUMNS):
                 if code in said:
                     status_mark(p, QPointF(rect.left() + 14 + NAMES + (k + 0.5) * wide, row.center().y()), said[code].status, theme, 6.0)
-        if self.hasFocus():
-            frame(p, theme, rect)
 
     def choose(self, code: str) -> None:
         """Another place in hand."""

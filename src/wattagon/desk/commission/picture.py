@@ -5,13 +5,12 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPolygonF
-from PySide6.QtWidgets import QSizePolicy, QWidget
+from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPolygonF
 
-from wattagon.desk.chart.ink import elided, frame, pen, put_right, put_text, say_instead, text_width, wrapped
-from wattagon.desk.chart.painted import painted
+from wattagon.desk.chart.found_picture import FoundPicture
+from wattagon.desk.chart.ink import elided, pen, put_right, put_text, text_width, wrapped
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.exchange.commission_pdf import between, said
 from wattagon.study.commission.item import AFLOAT, Read
 from wattagon.study.commission.judge import Verdict, values, within
@@ -21,24 +20,17 @@ ROW, NAMES, DOT = 31.0, 196.0, 7.5
 MOST_SCALES = 8
 
 
-class CommissionPicture(QWidget):
+class CommissionPicture(FoundPicture):
     """Paints what was read; a step is chosen by a click or the arrows."""
+
+    found: CommissionStudy | None = None
 
     chosen_changed = Signal(str)
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.found: CommissionStudy | None = None
-        self.problem = ""
+        super().__init__(session, "commission-picture", "Steps of commissioning", 250)
         self.chosen = ""
         self._spots: list[tuple[QRectF, str]] = []
-        self.setObjectName("commission-picture")
-        self.setAccessibleName("Steps of commissioning")
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(520, 250)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def show_commission(self, found: CommissionStudy | None, problem: str = "") -> None:
         """Another result; of another design the step in hand is the first that is open."""
@@ -66,24 +58,10 @@ class CommissionPicture(QWidget):
         chain = ", ".join(f"{one.item.id} {one.verdict.value}" for one in self.found.applying)
         return f"{one.item.id} {one.item.title}: {one.item.accept}; {reads}. {chain}" if one is not None else chain
 
-    @painted
-    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
-        self.paint_on(painter, QRectF(self.rect()))
-
-    def paint_on(self, p: QPainter, rect: QRectF) -> None:
-        """Draw into any rectangle."""
-        theme = THEMES[self.session.theme_name]
-        p.fillRect(rect, theme.panel)
-        if self.found is None:
-            say_instead(p, theme, rect, self.problem)
-            if self.hasFocus():
-                frame(p, theme, rect)
-            return
-        top = self._way(p, theme, rect, self.found)
+    def draw(self, p: QPainter, theme: Theme, rect: QRectF, found: CommissionStudy) -> None:
+        top = self._way(p, theme, rect, found)
         if self.step is not None:
             self._large(p, theme, QRectF(rect.left() + 14, top + 6, rect.width() - 28, rect.bottom() - top - 10), self.step)
-        if self.hasFocus():
-            frame(p, theme, rect)
 
     def _way(self, p: QPainter, theme: Theme, rect: QRectF, found: CommissionStudy) -> float:
         """Four stages, each a line of dots; the way stops at a failed one.  The height at which it ends."""

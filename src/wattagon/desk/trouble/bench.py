@@ -74,6 +74,7 @@ class TroubleBench(Following, Bench):
         below = beside(self.test_area, self.cause_area, stretch=(5, 4), widths=(470, 380))
         self.put_together(head, self.drawing, below, (360, 210), HINT)
         self.drawing.chosen_changed.connect(lambda _code: self._show_cause())
+        self.drawing.asked.connect(self.ask)
         for signal in (session.design_changed, session.looks_changed, session.findings_changed):
             signal.connect(self.followed)
         session.schedule.arrived.connect(lambda _code: self.followed())
@@ -130,7 +131,7 @@ class TroubleBench(Following, Bench):
                     self.found = study_trouble(looked, inquiry.symptom, told, inquiry.speed)
                 except WattagonError as refusal:
                     problem = str(refusal)
-        self.drawing.show_trouble(self.found, problem)
+        self.drawing.show_trouble(self.found, problem, symptoms_of(looked.design) if looked is not None and problem == ASK else ())
         vibrates = self.found is not None and self.found.symptom.code == "vibration" and self.hidden is None
         self.symptom.setEnabled(not self.rehearse.isChecked())
         self.speed.setVisible(vibrates)

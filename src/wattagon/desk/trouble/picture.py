@@ -5,42 +5,39 @@ from __future__ import annotations
 import math
 
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
-from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter, QPaintEvent
-from PySide6.QtWidgets import QSizePolicy, QToolTip, QWidget
+from PySide6.QtGui import QHelpEvent, QKeyEvent, QMouseEvent, QPainter
+from PySide6.QtWidgets import QToolTip
 
-from wattagon.desk.chart.ink import elided, frame, pen, put_right, put_text, say_instead, text_width, wrapped
-from wattagon.desk.chart.painted import painted
+from wattagon.desk.chart.found_picture import FoundPicture
+from wattagon.desk.chart.ink import elided, pen, put_right, put_text, text_width, wrapped
 from wattagon.desk.session import Session
-from wattagon.desk.theme import THEMES, Theme, font, with_alpha
+from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.study.trouble.engine import Ranked
 from wattagon.study.trouble.study import TroubleStudy
+from wattagon.study.trouble.symptoms import WHEN, Symptom
 
-MOST = 8
+MOST, COLUMNS = 8, 3
 CORE_W, CORE_H = 148.0, 58.0
 ORDERS_H = 46.0
 
 
-class TroublePicture(QWidget):
+class TroublePicture(FoundPicture):
     """Paints causes; one is chosen by a click or the arrows."""
 
+    found: TroubleStudy | None = None
+
     chosen_changed = Signal(str)
+    asked = Signal(str)  # a symptom
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.found: TroubleStudy | None = None
-        self.problem = ""
+        super().__init__(session, "trouble-picture", "Causes around the symptom", 240)
         self.chosen = ""
+        self.able: tuple[Symptom, ...] = ()  # to choose from while none is
         self._spots: list[tuple[QRectF, str]] = []
-        self.setObjectName("trouble-picture")
-        self.setAccessibleName("Causes around the symptom")
-        self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)
-        self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setMinimumSize(520, 240)
-        self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
-    def show_trouble(self, found: TroubleStudy | None, problem: str = "") -> None:
-        """Another result."""
+    def show_trouble(self, found: TroubleStudy | None, problem: str = "", able: tuple[Symptom, ...] = ()) -> None:
+        """Another result, or the symptoms to choose from."""
+        self.able = able
         answered = lambda study: (study.symptom.code, study.answered) if study is not None else None
         asked = answered(found) != answered(self.found)
         self.found, self.problem = found, problem
@@ -57,27 +54,14 @@ class TroublePicture(QWidget):
     def spoken(self) -> str:
         """Its values as text."""
         if self.found is None:
-            return self.problem
+            return " ".join([self.problem, "; ".join(one.words for one in self.able)]).strip()
         told = [
             f"{one.cause.name} {one.weight:.0%}: {'; '.join(said.words for said in one.evidence[:2])}" for one in self.found.causes[:MOST]
         ]
         return f"{self.found.symptom.words}: {'. '.join(told)}"
 
-    @painted
-    def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
-        self.paint_on(painter, QRectF(self.rect()))
-
-    def paint_on(self, p: QPainter, rect: QRectF) -> None:
-        """Draw into any rectangle."""
-        theme = THEMES[self.session.theme_name]
-        p.fillRect(rect, theme.panel)
+    def draw(self, p: QPainter, theme: Theme, rect: QRectF, found: TroubleStudy) -> None:
         self._spots = []
-        if self.found is None:
-            say_instead(p, theme, rect, self.problem)
-            if self.hasFocus():
-                frame(p, theme, rect)
-            return
-        found = self.found
         area = rect.adjusted(12, 10, -12, -10 - (ORDERS_H if found.orders else 0.0))
         core = QRectF(area.center().x() - 0.5 * CORE_W, area.center().y() - 0.5 * CORE_H, CORE_W, CORE_H)
         shown = found.causes[:MOST]
@@ -103,8 +87,37 @@ class TroublePicture(QWidget):
             put_text(p, core.center().x() - 0.5 * text_width(words, font(11)), core.bottom() + 16, words, font(11))
         if found.orders:
             self._orders(p, theme, QRectF(rect.left() + 14, area.bottom() + 8, rect.width() - 28, ORDERS_H))
-        if self.hasFocus():
-            frame(p, theme, rect)
+
+    def draw_nothing(self, p: QPainter, theme: Theme, rect: QRectF) -> None:
+        self._spots = []
+        if self.able:
+            self._symptoms(p, theme, rect.adjusted(18, 8, -12, -8))
+        else:
+            super().draw_nothing(p, theme, rect)
+
+    def _symptoms(self, p: QPainter, theme: Theme, area: QRectF) -> None:
+        """What can be seen, by when it shows, in columns of about one length."""
+        groups = [[one for one in self.able if one.when == when] for when in WHEN]
+        longest = -(-(len(self.able) + 2 * len(WHEN)) // COLUMNS)
+        columns: list[list[Symptom | str]] = [[]]
+        for when, group in zip(WHEN, groups, strict=True):
+            if group and len(columns) < COLUMNS and len(columns[-1]) + 0.5 * len(group) > longest:
+                columns.append([])
+            columns[-1] += [*([""] if columns[-1] and group else []), *([when] if group else []), *group]
+        high = min((area.height() - 24) / max(map(len, columns)), 19.0)
+        p.setPen(theme.soft)
+        put_text(p, area.left(), area.top() + 12, self.problem, font(12))
+        wide = area.width() / len(columns)
+        for k, column in enumerate(columns):
+            for n, one in enumerate(column):
+                x, y = area.left() + k * wide, area.top() + 24 + n * high
+                if isinstance(one, str):
+                    p.setPen(theme.soft)
+                    put_text(p, x, y + 0.72 * high, one, font(12, 600))
+                    continue
+                self._spots.append((QRectF(x, y, wide - 14, high), one.code))
+                p.setPen(theme.electrical)
+                put_text(p, x, y + 0.72 * high, elided(one.words, font(12), wide - 16), font(12))
 
     def _cause(self, p: QPainter, theme: Theme, area: QRectF, core: QRectF, side: int, y: float, tall: float, one: Ranked) -> None:
         """A disc on its side: near when it is likely, far when not; its words outside of it."""
@@ -169,6 +182,10 @@ class TroublePicture(QWidget):
                 ends[row] = left + wide
                 put_text(p, left, line - 9 if row == 0 else line + 14, words, font(11))
 
+    def where(self, code: str) -> QPointF | None:
+        """The middle of a cause or symptom that is drawn."""
+        return next((box.center() for box, one in self._spots if one == code), None)
+
     def choose(self, code: str) -> None:
         """Another cause in hand."""
         self.chosen = code
@@ -177,7 +194,9 @@ class TroublePicture(QWidget):
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
         code = next((code for box, code in self._spots if box.contains(event.position())), "")
-        if code:
+        if code and self.found is None:
+            self.asked.emit(code)
+        elif code:
             self.choose(code)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:

@@ -15,7 +15,7 @@ IDLE_A, IDLE_SHARE = 0.2, 1.5
 INSULATION_OHM, HOUSING_OHM, INPUT_OHM, STEADY_V = 1e6, 1e7, 1e3, 1.0
 FUSE_M, LOW_SHARE = 0.2, 0.2  # a fifth of the planned limits
 DUTIES = (0.25, 0.5, 0.75, 1.0)
-ONE_POLE = "One pole exposed at a time; leads of the meter first into the meter, then to the cells."
+METER_FIRST = "Leads of the meter first into the meter, then to the cells."  # one pole at a time: of the whole stage
 SPINS = "Nobody in the plane of what turns; the motor is bolted down: a loose one jumps."
 
 
@@ -33,7 +33,7 @@ def before_connection(g: Grounds) -> Iterator[Item]:
         title="Cell voltages",
         how=f"Meter on every one of {g.series} groups at rest.",
         accept=f"each {low:g} to {high:g} V; spread under 20 mV, stop above 50 mV",
-        caution=ONE_POLE,
+        caution=METER_FIRST,
         reads=(Read("group", f"volts of {g.series} groups", "voltage", low, high, expects, half, many=g.series),),
         rests_on=("pack",),
         symptom="range_short",
@@ -47,7 +47,7 @@ def before_connection(g: Grounds) -> Iterator[Item]:
         title="Polarity at the plug",
         how="Meter at the connector, red on the pin marked plus; again after any adapter.",
         accept="sign plus, the sum of A1 within 0.5 %",
-        caution=ONE_POLE,
+        caution=METER_FIRST,
         reads=(
             Read(
                 "pack",
