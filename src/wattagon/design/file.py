@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import json
 import math
-from dataclasses import field
+from dataclasses import field, replace
 from pathlib import Path
 from typing import Any, NoReturn
 
@@ -18,8 +18,10 @@ from wattagon.record import record
 
 MEMBER = "design.json"
 LARGEST = 6 * 1024 * 1024  # bytes of design.json: its values then stay below 200 MB
-LARGEST_FILE = 40 * 1024 * 1024  # of the whole file with its logs
-LARGEST_UNPACKED = 64 * 1024 * 1024
+LARGEST_FILE = 96 * 1024 * 1024  # of the whole file with its logs
+LARGEST_UNPACKED = 128 * 1024 * 1024
+LARGEST_LOG = 48 * 1024 * 1024  # packed
+PACKED = (".gz", ".jpg", ".jpeg")  # packing these again gains nothing
 MOST_MEMBERS = 2000
 _FIXED_TIME = (2020, 1, 1, 0, 0, 0)  # so that equal designs give equal files
 _SAID = 12  # set-aside values that are told one by one
@@ -130,7 +132,18 @@ def read(path: Path) -> Document:
         return _read_zip(raw, path.name)
     if len(raw) > LARGEST:
         raise FileError(f"{path.name} is too large for a design ({len(raw) // 1048576} MiB; accepted: up to {LARGEST // 1048576})")
-    return _document(_text(raw, path.name), path.name, {})
+    document = _document(_text(raw, path.name), path.name, {})
+    return replace(document, members=_beside(path, document.design))
+
+
+def _beside(path: Path, design: Design) -> dict[str, bytes]:
+    """Logs of a bare design, from the folder beside it; one that is not there is missed when it is asked for."""
+    found = {}
+    for log in design.logs:
+        place = path.parent / log.member
+        if log.member and place.is_file():
+            found[log.member] = files.read_bytes(place, LARGEST_LOG, "a log")
+    return found
 
 
 def _document(text: str, name: str, members: dict[str, bytes]) -> Document:
@@ -190,13 +203,26 @@ def write(path: Path, document: Document, *, keep_previous: bool = True, sure: b
         raw = text.encode("utf-8", "strict" if sure else "replace")
         if path.suffix == ".json":
             stream.write(raw)
+            _write_beside(path, document)
             return
         import zipfile
 
         with zipfile.ZipFile(stream, "w", zipfile.ZIP_DEFLATED) as archive:
             archive.writestr(zipfile.ZipInfo(MEMBER, _FIXED_TIME), raw, zipfile.ZIP_DEFLATED)
             for name, content in document.members.items():
-                archive.writestr(zipfile.ZipInfo(name, _FIXED_TIME), content, zipfile.ZIP_DEFLATED)
+                way = zipfile.ZIP_STORED if name.endswith(PACKED) else zipfile.ZIP_DEFLATED
+                archive.writestr(zipfile.ZipInfo(name, _FIXED_TIME), content, way)
+
+
+def _write_beside(path: Path, document: Document) -> None:
+    for log in document.design.logs:
+        content, place = document.members.get(log.member), path.parent / log.member
+        if content is not None and not place.is_file():
+            try:
+                place.parent.mkdir(parents=True, exist_ok=True)
+            except OSError as error:
+                raise FileError(f"{place.parent} cannot be made: {error.strerror or error}") from None
+            files.write_bytes(place, content)
 
 
 def _read_back(path: Path, text: str, design: Design) -> None:

@@ -60,7 +60,7 @@ def _gpx(path: Path, speed_m_s: float) -> Track:
     from gpxpy.gpx import GPXException
 
     raw = files.read_bytes(path, LARGEST, "a track")
-    _look_over(raw, path)
+    look_over(raw, path)
     try:
         parsed = gpxpy.parse(raw)
     except (GPXException, ValueError, OverflowError, RecursionError) as error:
@@ -72,17 +72,17 @@ def _gpx(path: Path, speed_m_s: float) -> Track:
     lat, lon = (np.array([getattr(point, name) for point in points], dtype=float) for name in ("latitude", "longitude"))
     height = np.array([math.nan if point.elevation is None else point.elevation for point in points], dtype=float)
     notes: list[str] = []
-    kept = _fixes(lat, lon, notes)
+    kept = fixes(lat, lon, notes)
     if kept.size < 2:
         raise FileError(f"{path} has {kept.size} points on the earth that belong together; accepted: two or more")
-    steps = _apart(lat[kept[:-1]], lon[kept[:-1]], lat[kept[1:]], lon[kept[1:]])
+    steps = apart(lat[kept[:-1]], lon[kept[:-1]], lat[kept[1:]], lon[kept[1:]])
     distance = np.concatenate([[0.0], np.cumsum(steps)])
     if float(steps.max()) > GAP_M:
         notes.append(f"a gap of {steps.max():.0f} m was bridged by a straight line")
     return _course(path.stem, distance, height[kept], np.full(distance.shape, speed_m_s), notes)
 
 
-def _look_over(raw: bytes, path: Path) -> None:
+def look_over(raw: bytes, path: Path) -> None:
     """Refuse what would take for ever or all memory, before anything is built of it.  Raises FileError."""
     from xml.parsers import expat
 
@@ -114,14 +114,14 @@ def _look_over(raw: bytes, path: Path) -> None:
         refuse(str(error))
 
 
-def _apart(lat1: Floats, lon1: Floats, lat2: Floats, lon2: Floats) -> Floats:
+def apart(lat1: Floats, lon1: Floats, lat2: Floats, lon2: Floats) -> Floats:
     """Great-circle distances [m] between points in degrees; the date line is no border.  Source: haversine formula."""
     a, b, c, d = (np.radians(v) for v in (lat1, lon1, lat2, lon2))
     half = np.sin((c - a) / 2) ** 2 + np.cos(a) * np.cos(c) * np.sin((d - b) / 2) ** 2
     return 2.0 * EARTH_M * np.arcsin(np.sqrt(np.minimum(half, 1.0)))
 
 
-def _fixes(lat: Floats, lon: Floats, notes: list[str]) -> NDArray[np.intp]:
+def fixes(lat: Floats, lon: Floats, notes: list[str]) -> NDArray[np.intp]:
     """Indices of the points that belong to one ride; what was set aside is noted."""
     valid = np.isfinite(lat) & np.isfinite(lon) & (np.abs(lat) <= 90.0) & (np.abs(lon) <= 180.0)
     _note(notes, int((~valid).sum()), "without a place on the earth", "set aside")
@@ -147,7 +147,7 @@ def _without_jumps(lat: Floats, lon: Floats, kept: NDArray[np.intp], notes: list
     k, aside = 0, 0
     if kept.size < 3:
         return kept
-    steps = _apart(lat[kept[:-1]], lon[kept[:-1]], lat[kept[1:]], lon[kept[1:]])
+    steps = apart(lat[kept[:-1]], lon[kept[:-1]], lat[kept[1:]], lon[kept[1:]])
     reach = max(JUMP_M, 20.0 * float(np.median(steps)))  # a route of coarse points has long steps all along
     far = np.append(np.flatnonzero(steps > reach) + 1, kept.size)
     next_far = 0
@@ -161,7 +161,7 @@ def _without_jumps(lat: Floats, lon: Floats, kept: NDArray[np.intp], notes: list
             continue
         last = good[-1]
         later = np.arange(k, min(k + COMES_BACK, kept.size))
-        back = _apart(lat[kept[last]], lon[kept[last]], lat[kept[later]], lon[kept[later]])
+        back = apart(lat[kept[last]], lon[kept[last]], lat[kept[later]], lon[kept[later]])
         near = np.flatnonzero(back <= reach)
         if near.size:
             aside += int(near[0])
@@ -175,7 +175,7 @@ def _without_jumps(lat: Floats, lon: Floats, kept: NDArray[np.intp], notes: list
 def _longest_piece(lat: Floats, lon: Floats, kept: NDArray[np.intp], notes: list[str]) -> NDArray[np.intp]:
     if kept.size < 2:
         return kept
-    steps = _apart(lat[kept[:-1]], lon[kept[:-1]], lat[kept[1:]], lon[kept[1:]])
+    steps = apart(lat[kept[:-1]], lon[kept[:-1]], lat[kept[1:]], lon[kept[1:]])
     cuts = np.flatnonzero(steps > BREAK_M) + 1
     if not cuts.size:
         return kept

@@ -27,6 +27,7 @@ from wattagon.design.tree.hull import Hull, TowRow
 from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.inquiry import Answer, Inquiry
 from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
+from wattagon.design.tree.logs import Log, LogColumn, LogKind, LogStretch, TimedRun
 from wattagon.design.tree.picture import Picture, Pinned
 from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
 from wattagon.design.tree.strength import Joint, Proof, Strength
@@ -103,6 +104,10 @@ __all__ = [
     "Links",
     "LoadCase",
     "LoadRow",
+    "Log",
+    "LogColumn",
+    "LogKind",
+    "LogStretch",
     "Mode",
     "MotorChoice",
     "Obstacle",
@@ -134,6 +139,7 @@ __all__ = [
     "Strength",
     "TakeUp",
     "Throttle",
+    "TimedRun",
     "TowRow",
     "Value",
     "Variant",

@@ -7,6 +7,7 @@ from dataclasses import field
 from wattagon.design.tree.brief import Brief
 from wattagon.design.tree.history import MOST_ENTRIES, Entry
 from wattagon.design.tree.ids import Extra, at_most, no_extra, unique
+from wattagon.design.tree.logs import Log, check_logs
 from wattagon.design.tree.variant import Variant
 from wattagon.design.tree.vehicle import Vehicle
 from wattagon.errors import InputError
@@ -27,6 +28,7 @@ class Design:
     active: str = ""  # id of the variant that is worked on; the first when empty
     note: str = ""
     history: tuple[Entry, ...] = ()
+    logs: tuple[Log, ...] = ()
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:
@@ -35,6 +37,7 @@ class Design:
         unique("variant", [variant.id for variant in self.variants])
         unique("entry of the history", [entry.id for entry in self.history])
         at_most("history", len(self.history), MOST_ENTRIES)
+        check_logs(self.logs)
         at_most("variants", len(self.variants), MOST_VARIANTS)
         if self.active and self.active not in [variant.id for variant in self.variants]:
             raise InputError("active", self.active, "the id of one of the variants")

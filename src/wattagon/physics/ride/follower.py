@@ -8,6 +8,8 @@ from wattagon.physics.ride.jit import jit
 
 LAG_S = 0.6  # of a driver who follows a speed
 FEED_M_S = 0.4  # from where a driver brakes with the ramp, not only after it
+PACE_S = 0.2  # within which a measured speed is kept to
+STANDS_M_S, HELD_M_S2 = 0.05, 1.2
 
 
 @jit
@@ -44,3 +46,20 @@ def wish_for(p, lines, k_now, need, want, loss_nm, shaft, vh, coupled):
         if p.one_way == 0.0:
             wish = (shaft_for(lines, need * p.radius / p.motors) + spin_nm + loss_nm) / k_now
     return wish, brake_n
+
+
+@jit
+def told_at(script, step_s, t):
+    """A script over time, straight between its values, its last one after its end."""
+    at = t / step_s
+    k = min(int(at), script.size - 2)
+    return script[k] + min(at - k, 1.0) * (script[k + 1] - script[k])
+
+
+@jit
+def need_of_pace(script, step_s, t, vh):
+    """(acceleration wanted [m/s2], speed aimed at, whether it stands there) of one who keeps to measured speeds."""
+    target = told_at(script, step_s, t + PACE_S)
+    if target < STANDS_M_S and vh < 0.3:
+        return -min(vh / 0.3, HELD_M_S2), target, True
+    return (target - vh) / PACE_S, target, False

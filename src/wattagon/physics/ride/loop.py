@@ -16,7 +16,7 @@ from __future__ import annotations
 import math
 
 from wattagon.physics.ride.course import STOPPED_M_S
-from wattagon.physics.ride.follower import need_of_follower, wish_for
+from wattagon.physics.ride.follower import need_of_follower, need_of_pace, told_at, wish_for
 from wattagon.physics.ride.jit import jit
 from wattagon.physics.ride.limits import DUTY, LOW, NONE, NUDGE, OVERSPEED, RPM, brake_limit, ceiling_of, drive_limit, tell, tread
 from wattagon.physics.ride.names import Col, End, Mode, Now, Stat, Sum, What
@@ -51,15 +51,16 @@ def stiffness(p, lines, dt, bare_mass):
 
 
 @jit
-def ride_loop(p, lines, factors, sea, curve, cells, driver, begin, room, trace, sums, stats, held, events):
+def ride_loop(p, lines, factors, sea, curve, cells, script, driver, begin, room, trace, sums, stats, held, events):
     """Run until something ends it; (reason, rows of trace, events).
 
     lines (n, 2): those of the reduction, factors (gears,): see Plant; both and p are written when a gear is shifted.
-    sea: hull and propellers of a boat, see names.Sea.
+    sea: hull and propellers of a boat, see names.Sea.  script (n,): speeds or commands over time, of the modes that play them.
     driver, begin, room: see `names`.
     Written: trace (rows, Col), sums (Sum) [J], stats (Stat), held (RIDE_LIMITS) [s], events (n, 3): time, place, What.
     """
     mode, dt, stride, steps_most = int(driver.mode), driver.step_s, int(driver.stride), int(driver.longest_s / driver.step_s + 0.5)
+    follows, plays = mode == Mode.FOLLOW or mode == Mode.PACE, mode == Mode.PLAYED
     v, charge, bucket, relaxed_v = begin.speed, begin.charge, begin.bucket, begin.relaxed_v
     temps, joules, hot, hot_at, now = room.temps, room.joules, room.hot, room.hot_at, room.now
     n, per_m, top = p.motors, p.ratio / p.radius, curve.size - 1
@@ -92,7 +93,7 @@ def ride_loop(p, lines, factors, sea, curve, cells, driver, begin, room, trace, 
             until_heat = HEAT_STEPS
         until_heat -= 1
         k_now, ohm, r0, r1 = now[Now.K], now[Now.OHM], now[Now.R0], now[Now.R1]
-        while x >= next_start and not waiting and cell < last:
+        while x >= next_start and (not waiting or mode == Mode.PACE) and cell < last:
             cell += 1
             next_start = cells[cell + 1, 0] if cell < last else driver.end_m
         grade = cells[cell, 1]
@@ -109,7 +110,7 @@ def ride_loop(p, lines, factors, sea, curve, cells, driver, begin, room, trace, 
             duty = reactive = shaft_nm = brake_n = own_a = 0.0
             diode_v, resisting, f_grade = 0.0, False, 0.0
             accel, f_drive, current, limit, shaft, into, f_roll, f_air, f_pedal, f_hand, hand, target = swim(
-                p, lines, sea, now, cells, cell, driver, y, step == 0, x, v, dt, waiting, emf, ceiling, ceiling_name, allowed
+                p, lines, sea, now, cells, cell, script, driver, y, step == 0, t, x, v, dt, waiting, emf, ceiling, ceiling_name, allowed
             )
             if mode == Mode.FOLLOW and not waiting and cells[cell, 6] > 0.0 and next_start - x < ARRIVING_M + half * v:
                 waiting, stop_wait = True, NONE
@@ -146,33 +147,40 @@ def ride_loop(p, lines, factors, sea, curve, cells, driver, begin, room, trace, 
                 if to_stop and not waiting and next_start - x < ARRIVING_M + half * v:
                     waiting, stop_wait = True, NONE
                 want, target = need_of_follower(p, cells, cell, x, v, vh, waiting, driver.accel_m_s2)
+            elif mode == Mode.PACE:
+                want, target, waiting = need_of_pace(script, driver.script_s, t, vh)
+            if follows:
                 wish, brake_n = wish_for(p, lines, k_now, bare_mass * want - f_other, want, loss_nm, shaft, vh, coupled)
+                if waiting and mode == Mode.PACE:  # it is held by a foot, not by the motor
+                    wish = 0.0
                 asked = min(wish / p.burst_a, 1.0) if wish >= 0.0 else max(wish / brake_a, -1.0)
             elif mode == Mode.STOP:
                 brake_n, asked = 1e6, -1.0
+            elif plays:
+                target = asked = told_at(script, driver.script_s, t)
             else:
                 asked = driver.command
-            hand = asked if step == 0 and mode == Mode.FOLLOW else y
+            hand = asked if (step == 0 and follows) or mode == Mode.PACE or plays else y
             rising = (asked > hand) == (hand >= 0.0) or hand == 0.0  # away from rest
             reach = dt / p.rise_s if rising else dt / p.fall_s
             hand = min(asked, hand + reach) if asked > hand else max(asked, hand - reach)
             if pause > 0.0:  # a chain is shifted without torque
                 hand = current = 0.0
-            elif mode == Mode.FOLLOW and hand == asked:
+            elif follows and hand == asked:
                 current = wish
             elif hand >= 0.0:
-                current = hand * (ceiling if mode == Mode.COMMAND else p.burst_a)
+                current = hand * (p.burst_a if follows else ceiling)
             else:
                 current = hand * brake_a
             # 2 what is allowed
             wanted, limit = current, NONE
             if current > 0.0:
-                full = mode == Mode.COMMAND and hand >= 1.0
+                full = (mode == Mode.COMMAND or plays) and hand >= 1.0
                 current, limit = drive_limit(p, lines, now, current, full, ceiling, ceiling_name, allowed, shaft, loss_nm, emf, normal)
             elif current < 0.0:
                 size, limit = brake_limit(p, lines, now, -current, shaft, loss_nm, emf, normal, vh, room_a)
                 current = -size
-            if mode == Mode.FOLLOW and abs(current) > (1.0 - NUDGE) * abs(wanted):
+            if follows and abs(current) > (1.0 - NUDGE) * abs(wanted):
                 limit = NONE
             diode_v = 0.0
             resisting = p.resistor_ohm > 0.0 and current < 0.0
@@ -386,7 +394,7 @@ def ride_loop(p, lines, factors, sea, curve, cells, driver, begin, room, trace, 
                     down_rpm = min(p.shift_low, AFTER_UP * rpm) if to > gear else p.shift_low
                     gear, pause, since = to, p.shift_pause, 0.0
                     stats[Stat.SHIFTS] += 1.0
-        if waiting and v <= 0.0:
+        if waiting and v <= 0.0 and mode == Mode.FOLLOW:
             if stop_wait < 0.0:
                 stop_wait = cells[cell, 6]
                 told = tell(events, told, t, x, What.LEG_STOP.value)
@@ -420,7 +428,7 @@ def ride_loop(p, lines, factors, sea, curve, cells, driver, begin, room, trace, 
             if calm > CALM_S:
                 reason = End.SETTLED.value
                 break
-        if v < STOPPED_M_S and accel < MOVES_M_S2 and not waiting and mode != Mode.STOP and target > 0.3:
+        if v < STOPPED_M_S and accel < MOVES_M_S2 and not waiting and (mode == Mode.FOLLOW or mode == Mode.COMMAND) and target > 0.3:
             stuck += dt
             if stuck > STUCK_S:
                 reason = End.STALLED.value

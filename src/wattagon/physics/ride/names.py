@@ -15,6 +15,8 @@ class Mode(IntEnum):
     COMMAND = 0  # a fixed command, -1 to 1
     FOLLOW = 1  # the speed of the course
     STOP = 2  # all brakes, as hard as grip allows
+    PACE = 3  # speeds over time, as they were measured
+    PLAYED = 4  # commands over time, as they were measured
 
 
 class Col(IntEnum):
@@ -177,6 +179,7 @@ class Driver(NamedTuple):
     end_charge: float
     end_speed: float  # [m/s], 0: none
     until_settled: float
+    script_s: float  # between the speeds or commands over time
 
 
 class Sea(NamedTuple):

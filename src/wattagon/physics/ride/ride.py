@@ -71,6 +71,7 @@ class Rider:
     empty_charge: float = 0.0
     end_speed_m_s: float = 0.0  # 0: none
     until_settled: bool = True  # at a fixed command: ends once the speed does not change any more
+    script: tuple[NDArray[np.float64], float] | None = None  # speeds or commands over time [(n,), seconds between], n >= 2
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -149,11 +150,13 @@ def simulate(
         end_charge=float(rider.empty_charge),
         end_speed=float(rider.end_speed_m_s),
         until_settled=float(rider.until_settled),
+        script_s=1.0 if rider.script is None else float(rider.script[1]),
     )
+    script = np.zeros(2) if rider.script is None else np.ascontiguousarray(rider.script[0], dtype=float)
     trace = np.zeros((rows, len(Col)))
     sums, stats, held, events = np.zeros(len(Sum)), np.zeros(len(Stat)), np.zeros(len(RIDE_LIMITS)), np.zeros((EVENTS, 3))
     reason, used, told = ride_loop(
-        packed, lines, factors, sea_of(plant), curve, cells, driver, begin, room, trace, sums, stats, held, events
+        packed, lines, factors, sea_of(plant), curve, cells, script, driver, begin, room, trace, sums, stats, held, events
     )
     return Run(
         plant=plant,

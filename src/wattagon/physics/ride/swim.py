@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 
-from wattagon.physics.ride.follower import need_of_follower, shaft_for
+from wattagon.physics.ride.follower import need_of_follower, need_of_pace, shaft_for, told_at
 from wattagon.physics.ride.jit import jit
 from wattagon.physics.ride.limits import NONE, drive_limit
 from wattagon.physics.ride.names import Mode, Now
@@ -123,10 +123,11 @@ def settled(p, lines, sea, now, wanted, full, ceiling, ceiling_name, allowed, em
 
 
 @jit
-def swim(p, lines, sea, now, cells, cell, driver, y, first, x, v, dt, waiting, emf, ceiling, ceiling_name, allowed):
+def swim(p, lines, sea, now, cells, cell, script, driver, y, first, t, x, v, dt, waiting, emf, ceiling, ceiling_name, allowed):
     """One step of a boat: (acceleration, push on the hull, current, limit, motor speed, power into the propellers, drag, air, paddles,
     what a quay holds, command of the hand, speed aimed at)."""
     mode, k_now = int(driver.mode), now[Now.K]
+    follows, plays = mode == Mode.FOLLOW or mode == Mode.PACE, mode == Mode.PLAYED
     bare = p.mass + p.wheel_mass
     stream = cells[cell, 7]
     inflow = sea.inflow * max(v, 0.0)
@@ -139,8 +140,11 @@ def swim(p, lines, sea, now, cells, cell, driver, y, first, x, v, dt, waiting, e
         accel = -v / dt
         return accel, 0.0, 0.0, NONE, 0.0, 0.0, f_hull, f_air, 0.0, -f_hull - f_air - bare * accel, 0.0, 0.0
     back, target, wish, turning = mode == Mode.STOP, driver.command, 0.0, 0.0
-    if mode == Mode.FOLLOW:
-        want, target = need_of_follower(p, cells, cell, x, v, v, False, driver.accel_m_s2)
+    if follows:
+        if mode == Mode.PACE:
+            want, target, _ = need_of_pace(script, driver.script_s, t, v)
+        else:
+            want, target = need_of_follower(p, cells, cell, x, v, v, False, driver.accel_m_s2)
         need = bare * want - f_other
         if need > 0.0:
             turns = pushed(p, sea, need / (sea.screws * sea.push), inflow)
@@ -149,16 +153,18 @@ def swim(p, lines, sea, now, cells, cell, driver, y, first, x, v, dt, waiting, e
             loss_nm = k_now * (p.drag_a + p.drag_b * turning)
             wish = (shaft_for(lines, sea.screws * torque / p.motors) + loss_nm) / k_now
         asked = min(wish / p.burst_a, 1.0)
+    elif plays:
+        target = asked = max(told_at(script, driver.script_s, t), 0.0)
     else:
         asked = 1.0 if back else max(driver.command, 0.0)
-    hand = asked if first and mode == Mode.FOLLOW else y
+    hand = asked if (first and follows) or mode == Mode.PACE or plays else y
     reach = dt / p.rise_s if asked > hand else dt / p.fall_s
     hand = min(asked, hand + reach) if asked > hand else max(asked, hand - reach)
-    wanted = hand * (p.burst_a if mode == Mode.FOLLOW else ceiling)
-    full = mode != Mode.FOLLOW and hand >= 1.0
+    wanted = hand * (p.burst_a if follows else ceiling)
+    full = not follows and hand >= 1.0
     shaft, current, limit = turning, 0.0, NONE
     solved = False
-    if mode == Mode.FOLLOW and hand == asked and wish > 0.0:
+    if follows and hand == asked and wish > 0.0:
         wanted = wish
         current, limit = allowed_at(p, lines, now, wanted, False, ceiling, ceiling_name, allowed, turning, emf)
         solved = current >= wish * (1.0 - 1e-9)

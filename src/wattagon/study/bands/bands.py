@@ -56,7 +56,7 @@ def goals_reached(batch: Sequence[Resolved], design: Design) -> NDArray[np.float
 
 
 @functools.lru_cache(maxsize=8)
-def _draws(count: int, inputs: int) -> NDArray[np.float64]:
+def even_draws(count: int, inputs: int) -> NDArray[np.float64]:
     """Standard normal draws (count, inputs), the same every time: each input takes each of `count` equally likely values once."""
     normal, rng = NormalDist(), np.random.default_rng(11)
     values = np.array([normal.inv_cdf((k + 0.5) / count) for k in range(count)])
@@ -78,7 +78,7 @@ def band(
     """
     plain = resolve(design, stock, note=True)
     inputs = wide_inputs(plain.inputs)
-    z = _draws(samples, len(inputs)) if draws is None else draws
+    z = even_draws(samples, len(inputs)) if draws is None else draws
     batch: list[Resolved] = []
     refused = 0
     for row in z:

@@ -1,0 +1,1 @@
+"""Logs of any layout: tables, tracks, what was timed by hand."""
