@@ -40,6 +40,8 @@ COMMANDS: tuple[Command, ...] = (
     Command("steps", "wattagon.cli.steps", "the steps of the build, what can be done today, when it could roll"),
     Command("commission", "wattagon.cli.commission", "commissioning with this design's numbers, what was read, what has to be read again"),
     Command("trouble", "wattagon.cli.trouble", "from a symptom the likely causes for this design, and the test that decides"),
+    Command("log", "wattagon.cli.log", "logs: bring one in, look at it, hold it against its prediction"),
+    Command("fit", "wattagon.cli.fit", "what logs teach of the design, and how sure that is"),
     Command("cut", "wattagon.cli.cut", "files to cut and print the parts of a drive"),
     Command("history", "wattagon.cli.history", "what happened to a build"),
     Command("due", "wattagon.cli.due", "what is to be done on a build"),

@@ -247,7 +247,7 @@ def motion_forces(p: Prepared, resolved: Resolved, off: dict[str, float]) -> Flo
         push: Any = count * np.asarray(red.output_torque_nm(torque)) / radius
         push = np.where(p.coupled, push, count * float(red.floor_nm) / radius)
         rolling, air, climb = load.parts_n(p.speed, ridden.grade + off.get("slope", 0.0), wind)
-        resist = rolling * ridden.surface + air + climb
+        resist: Any = rolling * ridden.surface + air + climb
         rotor = count * float(train.motor.rotor_inertia_kg_m2)
         mass = float(load.moving_mass_kg(rotor, float(red.ratio), float(red.efficiency), False))
         if p.pedal_w is not None:
