@@ -18,7 +18,9 @@ def options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("file", type=Path)
     parser.add_argument("log", nargs="+", help="numbers or ids of the logs to learn from")
     parser.add_argument("--only", action="append", default=[], metavar="PATH", help="learn this alone; may be given several times")
-    parser.add_argument("--held-out", default=None, metavar="SHARE", help="of each log, at its end, that is not learnt from; 0.2 without it")
+    parser.add_argument(
+        "--held-out", default=None, metavar="SHARE", help="of each log, at its end, that is not learnt from; 0.2 without it"
+    )
     parser.add_argument("--take", action="store_true", help="write what is told into the file as measured values")
     parser.add_argument("--next", action="store_true", help="tell which ride would teach most of what is still loose")
     parser.add_argument("--json", action="store_true")
@@ -58,8 +60,13 @@ def run(options: argparse.Namespace) -> int:
     if options.next:
         from wattagon.study.log.next_ride import next_rides
 
-        for one in next_rides(document.design, stock, made)[:3]:
-            print(f"next: {one.words} ({one.minutes:.0f} min) would tell {', '.join(one.tells)}")
+        proposed = next_rides(document.design, stock, made)
+        if not proposed:
+            print("next: no ride of ours would tell what is still loose; the reasons above say what would")
+        for one in proposed[:3]:
+            tells = f"would tell {', '.join(one.tells)}" if one.tells else ""
+            narrows = f"would make surer {', '.join(one.narrows)}" if one.narrows else ""
+            print(f"next: {one.words} ({one.minutes:.0f} min): {'; '.join(filter(None, (tells, narrows)))}; {one.how}")
     return 0
 
 

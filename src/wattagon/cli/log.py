@@ -25,7 +25,9 @@ def options(parser: argparse.ArgumentParser) -> None:
     parser.add_argument("what", choices=("add", "show", "compare"), help="add FILE LOG, show FILE [N], compare FILE N")
     parser.add_argument("file", type=Path)
     parser.add_argument("log", nargs="?", help="a table, a GPX track, or '0 to 20 km/h in 7 s'; or the number of a log that is there")
-    parser.add_argument("--map", action="append", default=[], metavar="CHANNEL[:UNIT]=HEAD", help="what a column is, such as speed:km/h=Geschw")
+    parser.add_argument(
+        "--map", action="append", default=[], metavar="CHANNEL[:UNIT]=HEAD", help="what a column is, such as speed:km/h=Geschw"
+    )
     parser.add_argument("--kind", metavar="KIND", help="telemetry, track, timed, meter, phone, coast or charger; found without it")
     parser.add_argument("--variant", metavar="V", help="that was ridden; the active one without it")
     parser.add_argument("--date", metavar="DAY", help="of the ride, such as 2026-05-09; today without it")
@@ -64,14 +66,17 @@ def _add(options: argparse.Namespace, document: Document, stock: Catalogue) -> i
     if not options.log:
         raise InputError("the command line", "no log", "log add FILE LOG: a table, a GPX track, or '0 to 20 km/h in 7 s'")
     kind = _kind(options.kind)
-    members, proposed, data = document.members, (), None
+    members, data = document.members, None
+    proposed: Any = ()
     if options.wall is not None or kind is LogKind.CHARGER:
         from wattagon.design.tree import Log
         from wattagon.exchange.units import parse
 
         if options.wall is None:
             raise InputError("--wall", "missing", "energy from the wall, such as '520 Wh'")
-        log = Log(id="new", kind=LogKind.CHARGER, source=options.log[:120], energy_wh=parse(options.wall, "energy", "metric", field="--wall"))
+        log = Log(
+            id="new", kind=LogKind.CHARGER, source=options.log[:120], energy_wh=parse(options.wall, "energy", "metric", field="--wall")
+        )
     elif kind is LogKind.TIMED or _is_timed(options.log):
         from wattagon.exchange.log.timed import read_timed
 
@@ -113,7 +118,8 @@ def brought_from(options: argparse.Namespace, design: Any, stock: Catalogue, kin
     path = Path(options.log)
     raw = read_file(path)
     expect = expected(design, stock, _variant(options, design))
-    table, known = None, ()
+    table = None
+    known: Any = ()
     if raw.lstrip()[:1] != b"<" and raw.strip():
         table = read_table(raw, path.name)
         known = known_columns(design, table.heads) or remembered(header_of(table.heads))
@@ -245,9 +251,11 @@ def _compare(options: argparse.Namespace, document: Document, stock: Catalogue) 
     print(words)
     for one in made.figures:
         inside = {None: "", True: "inside the band", False: "outside the band"}[one.inside]
-        print(f"  {one.words:26} {say(one.measured, one.dimension):>10} measured {say(one.predicted, one.dimension):>10} predicted {one.off:+.1%} {inside}")
+        both = f"{say(one.measured, one.dimension):>10} measured {say(one.predicted, one.dimension):>10} predicted"
+        print(f"  {one.words:26} {both} {one.off:+.1%} {inside}")
     for row in made.channels:
-        print(f"  {row.name:14} off by {row.rms_error:.3g} (rms), {row.bias:+.3g} on average, {row.inside_band:.0%} of the time inside the band")
+        within = "" if row.inside_band != row.inside_band else f", {row.inside_band:.0%} of the time inside the band"
+        print(f"  {row.name:14} off by {row.rms_error:.3g} (rms), {row.bias:+.3g} on average{within}")
     for said in made.replay.told:
         print(f"  {said}")
     return 0
@@ -265,7 +273,13 @@ def _timed(options: argparse.Namespace, document: Document, log: Log, stock: Cat
                 "channels": [],
                 "energy": {"measured_wh": None, "predicted_wh": None},
                 "runs": [
-                    {"from_m_s": r.start, "to_m_s": r.end, "measured_s": r.measured, "predicted_s": r.predicted, "wheel_torque_nm": r.torque_nm}
+                    {
+                        "from_m_s": r.start,
+                        "to_m_s": r.end,
+                        "measured_s": r.measured,
+                        "predicted_s": r.predicted,
+                        "wheel_torque_nm": r.torque_nm,
+                    }
                     for r in rows
                 ],
             }
@@ -274,6 +288,7 @@ def _timed(options: argparse.Namespace, document: Document, log: Log, stock: Cat
     for r in rows:
         print(
             f"  {say(r.start, 'speed')} to {say(r.end, 'speed')}: {r.measured:.1f} s measured ({r.count} runs, {r.spread:.1f} s apart), "
-            f"{r.predicted:.1f} s predicted, {r.measured / r.predicted - 1.0:+.0%}; mean wheel torque {say(r.torque_nm, 'torque')}"
+            f"{r.predicted:.1f} s predicted, {r.measured / r.predicted - 1.0:+.0%}; "
+            f"mean wheel torque {say(r.torque_nm, 'torque')}"
         )
     return 0

@@ -31,7 +31,8 @@ def log_data(log: Log, data: LogData | None, proposed: Sequence[Proposed] = ()) 
         "distance_m": distance_m(data) if data is not None else math.nan,
         "energy_wh": energy_wh(data) if data is not None else log.energy_wh,
         "columns": [
-            {"head": one.head, "channel": one.channel or None, "unit": one.unit or None, "how": how.get(one.head, "told")} for one in log.columns
+            {"head": one.head, "channel": one.channel or None, "unit": one.unit or None, "how": how.get(one.head, "told")}
+            for one in log.columns
         ]
         if log.columns
         else [{"head": name, "channel": name, "unit": None, "how": "track"} for name in (data.columns if data is not None else ())],

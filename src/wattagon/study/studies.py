@@ -56,9 +56,10 @@ class Study:
 
 # what was only done to a build: marks, readings, answers
 _DONE = ("variant.build", "variant.commissioning", "variant.wet", "variant.inquiry")
-# what is only told: no figure follows from it
+# what is only told: no figure of the drive follows from it
 _TOLD = (
     *_DONE,
+    "variant.measured_load",
     "vehicle.name",
     "brief.currency",
     "brief.workshop",

@@ -28,6 +28,7 @@ from wattagon.design.tree.ids import Extra, check_id
 from wattagon.design.tree.inquiry import Answer, Inquiry
 from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
 from wattagon.design.tree.logs import Log, LogColumn, LogKind, LogStretch, TimedRun
+from wattagon.design.tree.measured_load import MeasuredLoad
 from wattagon.design.tree.picture import Picture, Pinned
 from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
 from wattagon.design.tree.strength import Joint, Proof, Strength
@@ -108,6 +109,7 @@ __all__ = [
     "LogColumn",
     "LogKind",
     "LogStretch",
+    "MeasuredLoad",
     "Mode",
     "MotorChoice",
     "Obstacle",

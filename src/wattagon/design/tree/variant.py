@@ -15,6 +15,7 @@ from wattagon.design.tree.control import Control
 from wattagon.design.tree.ids import Extra, at_most, check_id, no_extra, unique
 from wattagon.design.tree.inquiry import Inquiry
 from wattagon.design.tree.layout import Layout
+from wattagon.design.tree.measured_load import MeasuredLoad
 from wattagon.design.tree.strength import Strength
 from wattagon.design.tree.wet import Wet
 from wattagon.design.tree.wiring import Wiring
@@ -313,6 +314,7 @@ class Variant:
     commissioning: Commissioning | None = None  # what was read, who signed
     wet: Wet | None = None  # what keeps water and dirt out
     inquiry: Inquiry | None = None  # a trouble that is being looked into
+    measured_load: MeasuredLoad | None = None  # of a log, that pack and wiring are held against in place of simulated rides
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

@@ -16,7 +16,7 @@ from wattagon.study.history.facts import SERVICED_BY, STRESSED, USUAL_SERVICE, S
 
 SOON_DAYS = 14
 # of a variant, what is only told or done: it makes no other version
-UNVERSIONED = ("id", "name", "note", "based_on", "build", "commissioning", "inquiry")
+UNVERSIONED = ("id", "name", "note", "based_on", "build", "commissioning", "inquiry", "measured_load")
 
 
 def version_of(variant: Variant) -> str:

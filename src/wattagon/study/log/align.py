@@ -42,7 +42,7 @@ def offset_of(first: LogData, second: LogData) -> tuple[float, float]:
     a, b = _even_speed(first), _even_speed(second)
     if min(a.size, b.size) * GRID_S < LEAST_S:
         raise InputError("log", f"{min(a.size, b.size) * GRID_S:.0f} s long", f"{LEAST_S:.0f} s or more, to be laid against another")
-    n = 1 << int(math.ceil(math.log2(a.size + b.size)))
+    n = 1 << math.ceil(math.log2(a.size + b.size))
     moments = lambda x, y: np.fft.irfft(np.fft.rfft(x, n) * np.conj(np.fft.rfft(y, n)), n)
     ones_a, ones_b = np.ones(a.size), np.ones(b.size)
     count = np.round(moments(ones_a, ones_b))

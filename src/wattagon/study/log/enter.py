@@ -71,7 +71,9 @@ def added(design: Design, log: Log, data: LogData | None, today: datetime.date) 
         version=made.version,
         readings=tuple(readings(made, data)),
     )
-    return Edit(label=f"Log {made.source or made.kind.value}", changes=(("logs", (*design.logs, made)), ("history", (*design.history, entry))))
+    return Edit(
+        label=f"Log {made.source or made.kind.value}", changes=(("logs", (*design.logs, made)), ("history", (*design.history, entry)))
+    )
 
 
 def readings(log: Log, data: LogData | None) -> list[Reading]:

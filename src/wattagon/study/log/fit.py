@@ -33,6 +33,7 @@ MOST_ROUNDS, CLOSE = 8, 2e-3
 DIFFERENCE = 0.05  # of a width, for derivatives
 TOLD = 0.5  # widths: what is surer than this is told by the log, not by the design
 HELD_OUT = 0.2
+HANG = 4.0  # how far residuals usually hang together
 EQUATIONS = 0.04  # widths that the equations leave open, however much was measured
 ALIKE = 0.8  # quantile over the unknowns of how far residuals hang together
 LEAST_ROWS, MOST_ROWS = 40, 9000
@@ -383,6 +384,21 @@ def fit(
         samples=usable,
         told=tuple(told),
     )
+
+
+def expected_widths(design: Design, stock: Catalogue, data: LogData) -> dict[str, float]:
+    """How sure a log would make each unknown, in widths of what the design knows, by the path of its input; usual noise is supposed."""
+    then, resolved, _ = _prepared(design, stock, [data], 0.0)
+    have = then[0][1].channels
+    teachable = [one for one in unknowns_of(resolved) if any(channel in have for channel in one.row.channels)]
+    paths = {one.wide.path for one in teachable}
+    rest = [one for one in wide_inputs(resolved.inputs) if one.path not in paths and one.path not in SKIP]
+    problem, J = _moving_only(_Problem(then, stock, [*(one.wide for one in teachable), *rest]), len(teachable))
+    D = np.where(np.isfinite(J) & problem.use[:, None], J, 0.0) / _scale(problem)[:, None]
+    cov = np.linalg.inv(D.T @ D / HANG + np.eye(D.shape[1]))
+    held = np.clip(np.diag(cov), 1e-12, 1.0 - 1e-9)
+    # without what the design knew of it beforehand
+    return {one.at: float(math.sqrt(held[k] / (1.0 - held[k]))) for k, one in enumerate(teachable)}
 
 
 def _prepared(

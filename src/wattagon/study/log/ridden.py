@@ -78,13 +78,13 @@ def _parts(variant: Variant) -> object:
         return [bare(item) for item in value] if isinstance(value, list) else value
 
     data = codec.encode(variant)
-    skip = ("name", "note", "based_on", "build", "commissioning", "inquiry", "layout", "strength", "wet", "own_parts")
+    skip = ("name", "note", "based_on", "build", "commissioning", "inquiry", "layout", "strength", "wet", "own_parts", "measured_load")
     return bare({key: value for key, value in data.items() if key not in skip})
 
 
 def state_of(variant: Variant) -> Variant:
     """A variant as a log keeps it: what it drives with, without what was only told or done."""
-    return replace(variant, layout=None, strength=None, build=None, commissioning=None, inquiry=None, wet=None, note="")
+    return replace(variant, layout=None, strength=None, build=None, commissioning=None, inquiry=None, wet=None, measured_load=None, note="")
 
 
 def as_ridden(design: Design, log: Log) -> tuple[Design, str]:
@@ -120,7 +120,7 @@ def seen(data: LogData, design: Design, resolved: Resolved, step_s: float | None
     n = max(int(data.seconds / step + 1e-6) + 1, 2)
     time: Floats = np.arange(n, dtype=float) * step
     told: list[str] = []
-    columns = {name: _even(data.time - data.time[0], data.clean(name), time, step) for name in data.columns}
+    columns = {name: even_column(data, name, time, step) for name in data.columns}
     there = np.ones(n, dtype=bool)
     for begin, end in data.gaps():
         there &= ~((time > begin - data.time[0] + 1e-9) & (time < end - data.time[0] - 1e-9))
@@ -167,6 +167,11 @@ def seen(data: LogData, design: Design, resolved: Resolved, step_s: float | None
         there=there,
         told=tuple(told),
     )
+
+
+def even_column(data: LogData, name: str, grid: Floats, step: float) -> Floats:
+    """A channel on an even clock, without its spikes; nan in gaps."""
+    return _even(data.time - data.time[0], data.clean(name), grid, step)
 
 
 def _even(t: Floats, values: Floats, grid: Floats, step: float) -> Floats:

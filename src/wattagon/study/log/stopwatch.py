@@ -78,7 +78,9 @@ def _predicted(design: Design, stock: Catalogue, start: float, end: float) -> fl
     plant, _ = plant_of(design, resolved)
     begin = Start(speed_m_s=start, charge=design.brief.conditions.start_charge.value)
     rising = end > start
-    rider = Rider(mode=Mode.COMMAND, command=1.0 if rising else 0.0, longest_s=600.0, until_settled=False, end_speed_m_s=end if rising else 0.0)
+    rider = Rider(
+        mode=Mode.COMMAND, command=1.0 if rising else 0.0, longest_s=600.0, until_settled=False, end_speed_m_s=end if rising else 0.0
+    )
     run = simulate(replace_release(plant, rising), resolved.train.pack.chemistry, steady_cells(1.0), rider, begin)
     t, v = run.column(Col.TIME), run.column(Col.SPEED)
     past = np.flatnonzero(v >= end if rising else v <= end)

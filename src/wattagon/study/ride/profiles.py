@@ -101,7 +101,8 @@ _LAST: list[tuple[object, tuple[Profile, ...]]] = []
 
 
 def profiles(design: Design, stock: Catalogue, cancelled: Callable[[], bool] = lambda: False) -> tuple[Profile, ...]:
-    """All runs and courses of the active variant in its strongest mode; those of the last designs asked for are at hand.
+    """All runs and courses of the active variant in its strongest mode, or the log that it is loaded by in their place; those of the
+    last designs asked for are at hand.
 
     A run that a vehicle cannot make is left out.  Loads the compiler.
     """
@@ -111,6 +112,13 @@ def profiles(design: Design, stock: Catalogue, cancelled: Callable[[], bool] = l
         if entry[0] == key:
             _LAST[:] = [entry, *(other for other in _LAST if other is not entry)]
             return entry[1]
+    load = design.variant().measured_load
+    if load is not None:
+        from wattagon.study.ride.measured import measured_profile
+
+        found = (measured_profile(design, stock, load),)
+        _LAST[:] = [(key, found), *_LAST[: KEPT - 1]]
+        return found
     made: list[Profile] = []
     for run in (*runs_of(design), *(course.id for course in design.brief.courses)):
         if cancelled():
