@@ -134,6 +134,15 @@ BENCHES: tuple[Entry, ...] = (
         scenes="wattagon.desk.commission.scenes",
     ),
     Entry(
+        code="log",
+        name="Log",
+        group="Run",
+        widget="wattagon.desk.log.bench:LogBench",
+        actions="wattagon.desk.log.actions",
+        scenes="wattagon.desk.log.scenes",
+        drops=(".log", ".tsv", ".gz"),
+    ),
+    Entry(
         code="trouble",
         name="Trouble",
         group="Run",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+from collections.abc import Mapping
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -24,10 +25,13 @@ MOST_STEPS = 1000  # that can be undone
 
 
 class Ridden:
-    """A place on a ride: the moment is then what the ride had there, amps and temperatures included."""
+    """A place on a ride: the moment is then what the ride had there, amps and temperatures included.
 
-    def __init__(self, ride: Ride, row: int) -> None:
-        self.ride, self.row = ride, row
+    Of a ride that follows a log, `measured` is what the log read there, SI by channel.
+    """
+
+    def __init__(self, ride: Ride, row: int, measured: Mapping[str, float] | None = None) -> None:
+        self.ride, self.row, self.measured = ride, row, measured or {}
 
 
 @record(frozen=True, slots=True, kw_only=True)

@@ -282,6 +282,14 @@ class Ribbon(QWidget):
         if session.moment.ridden is not None:
             at = session.moment.ridden.ride.run.trace[session.moment.ridden.row]
             note = f"{session.moment.ridden.ride.name}, after {session.say(float(at[0]), 'time')}"
+            read = session.moment.ridden.measured
+            shown = [
+                f"{name} {session.say(read[channel], dimension)}"
+                for channel, name, dimension in (("bus_v", "", "voltage"), ("pack_a", "pack", "current"), ("motor_a", "motor", "current"))
+                if channel in read
+            ]
+            if shown:
+                note, colour = f"measured: {', '.join(shown).strip()}; {note}", theme.ink
         if session.moment.ridden is None and not point.held and point.thrust_n < point.load_n - 0.5:
             short = session.say(point.load_n - point.thrust_n, "force")
             note, colour = f"not held: {short} short", theme.over

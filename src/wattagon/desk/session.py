@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 import os
+from collections.abc import Mapping
 from dataclasses import replace
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -440,8 +441,11 @@ class Session(QObject):
         self._follow_moment()
         self.moment_changed.emit()
 
-    def scrub(self, ride: Ride, row: int) -> None:
-        """The moment of a ride of the present design: every view shows what it had there.  A ride of another design moves nothing."""
+    def scrub(self, ride: Ride, row: int, measured: Mapping[str, float] | None = None) -> None:
+        """The moment of a ride of the present design: every view shows what it had there.  A ride of another design moves nothing.
+
+        `measured` is what a log read there, for a ride that follows one.
+        """
         from wattagon.physics.ride.names import Col
 
         if not self.docs or ride.design is not self.design or self.study is None:
@@ -449,7 +453,7 @@ class Session(QObject):
 
         at = ride.run.trace[row]
         self.doc.moment = Moment(
-            speed_m_s=float(at[Col.SPEED]), grade=float(at[Col.GRADE]), charge=float(at[Col.CHARGE]), ridden=Ridden(ride, row)
+            speed_m_s=float(at[Col.SPEED]), grade=float(at[Col.GRADE]), charge=float(at[Col.CHARGE]), ridden=Ridden(ride, row, measured)
         )
         self._follow_moment()
         self.moment_changed.emit()

@@ -417,6 +417,14 @@ class PullMap(QWidget):
         painter.setBrush(theme.ink)
         painter.drawEllipse(given, 5.5, 5.5)
         labels.reserve(QRectF(given.x() - 7, given.y() - 7, 14, 14))
+        ridden = self._session.moment.ridden
+        if ridden is not None and "thrust" in ridden.measured:  # of a log: what it read there, as a ring
+            read = self.at(axes, ridden.measured.get("speed", point.speed_m_s), max(ridden.measured["thrust"], 0.0))
+            if axes.rect.contains(read):
+                painter.setPen(pen(theme.heat, 2.0))
+                painter.setBrush(Qt.BrushStyle.NoBrush)
+                painter.drawEllipse(read, 7.0, 7.0)
+                labels.text([read + QPointF(11, -20), read + QPointF(-70, -20)], "measured", theme.heat, font(12, 600))
         return given
 
     def _moment_words(self, given: QPointF, theme: Theme, labels: Labels) -> None:

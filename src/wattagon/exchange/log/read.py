@@ -131,8 +131,10 @@ def data_of(log: Log, table: Table, expect: Expect | None, say: Say = say_metric
         )
     spikes = spikes_of(clock.time, columns, told)
     clean = {name: np.where(spikes[name], math.nan, values) if name in spikes else values for name, values in columns.items()}
-    told += mixed_up(clock.time, clean, expect, say)
-    return LogData(log=log, time=clock.time, columns=columns, told=tuple(told), spikes=spikes)
+    odd = mixed_up(clock.time, clean, expect, say)
+    told += [one.words for one in odd]
+    doubts = tuple(one.words for one in odd if one.doubtful)
+    return LogData(log=log, time=clock.time, columns=columns, told=tuple(told), doubts=doubts, spikes=spikes)
 
 
 def packed(raw: bytes) -> bytes:

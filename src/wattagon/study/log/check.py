@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -81,9 +82,16 @@ def _median(values: Floats) -> float:
     return float(np.median(some)) if some.size >= 10 else math.nan
 
 
-def mixed_up(time: Floats, columns: Mapping[str, Floats], expect: Expect | None, say: Say) -> list[str]:
-    """Sentences on what contradicts itself or the design: units, currents, turns, volts."""
-    told: list[str] = []
+class Oddity(NamedTuple):
+    """What does not fit; `doubtful`: nothing is to be learnt before it is cleared up."""
+
+    words: str
+    doubtful: bool = True
+
+
+def mixed_up(time: Floats, columns: Mapping[str, Floats], expect: Expect | None, say: Say) -> list[Oddity]:
+    """What contradicts itself or the design: units, currents, turns, volts."""
+    told: list[Oddity] = []
     speed = columns.get("speed")
     turns = by_turns(columns, expect)
     with np.errstate(invalid="ignore", divide="ignore"):
@@ -95,8 +103,10 @@ def mixed_up(time: Floats, columns: Mapping[str, Floats], expect: Expect | None,
             top = float(np.nanquantile(speed, 0.99)) if np.isfinite(speed).any() else 0.0
             if top > expect.most_speed:
                 told.append(
-                    f"speed goes to {say(top, 'speed')}, more than this drive can turn its wheels to ({say(expect.most_speed, 'speed')} "
-                    "with a full pack): another unit, or downhill"
+                    Oddity(
+                        f"speed goes to {say(top, 'speed')}, more than this drive can turn its wheels to "
+                        f"({say(expect.most_speed, 'speed')} with a full pack): another unit, or downhill"
+                    )
                 )
         told += _amps(columns, expect)
         told += _volts(columns, expect, say)
@@ -121,7 +131,7 @@ def shaft_of(columns: Mapping[str, Floats], expect: Expect) -> Floats | None:
     return None
 
 
-def _against_turns(speed: Floats, turns: Floats, expect: Expect) -> list[str]:
+def _against_turns(speed: Floats, turns: Floats, expect: Expect) -> list[Oddity]:
     good = np.isfinite(speed) & np.isfinite(turns) & (turns > 0.8)
     ratio = _median(np.where(good, np.abs(speed) / turns, np.nan))
     if not math.isfinite(ratio) or ratio <= 0.0:
@@ -130,26 +140,30 @@ def _against_turns(speed: Floats, turns: Floats, expect: Expect) -> list[str]:
         for value, words in ((factor, over), (1.0 / factor, under)):
             if abs(ratio / value - 1.0) < SURE:
                 return [
-                    f"speed reads {ratio:.2f} times what the motor's turns give: its numbers look like {words}; "
-                    "nothing was changed, map the column with its unit"
+                    Oddity(
+                        f"speed reads {ratio:.2f} times what the motor's turns give: its numbers look like {words}; "
+                        "nothing was changed, map the column with its unit"
+                    )
                 ]
     for value, words in (
         (expect.pole_pairs, "electrical speed looks like shaft turns"),
         (1.0 / expect.pole_pairs, "motor speed looks electrical"),
     ):
         if expect.pole_pairs > 1.0 and abs(ratio / value - 1.0) < NEAR:
-            return [f"speed reads {ratio:.2f} times what the motor's turns give, which is the pole pairs: the {words}"]
+            return [Oddity(f"speed reads {ratio:.2f} times what the motor's turns give, which is the pole pairs: the {words}")]
     if abs(ratio - 1.0) > NEAR:
         return [
-            f"speed reads {ratio:.2f} times what the motor's turns give: no unit explains it; ratio, wheel or pole "
-            f"pairs are not what the design says"
+            Oddity(
+                f"speed reads {ratio:.2f} times what the motor's turns give: no unit explains it; ratio, wheel or pole "
+                f"pairs are not what the design says"
+            )
         ]
     if abs(ratio - 1.0) > 0.03:
-        return [f"speed reads {ratio:.3f} times what the motor's turns give: the rolling radius is not quite the design's"]
+        return [Oddity(f"speed reads {ratio:.3f} times what the motor's turns give: the rolling radius is not quite the design's", False)]
     return []
 
 
-def _against_distance(time: Floats, speed: Floats, distance: Floats) -> list[str]:
+def _against_distance(time: Floats, speed: Floats, distance: Floats) -> list[Oddity]:
     some = distance[np.isfinite(distance)]
     way = float(some[-1] - some[0]) if some.size > 1 else 0.0
     by_speed = integral(time, np.maximum(speed, 0.0))
@@ -160,24 +174,28 @@ def _against_distance(time: Floats, speed: Floats, distance: Floats) -> list[str
         for value, words in ((factor, over), (1.0 / factor, under)):
             if abs(ratio / value - 1.0) < SURE:
                 return [
-                    f"speed over time gives {ratio:.3g} times the distance of the log: "
-                    f"{words or 'its distance is in another unit'}; nothing was changed"
+                    Oddity(
+                        f"speed over time gives {ratio:.3g} times the distance of the log: "
+                        f"{words or 'its distance is in another unit'}; nothing was changed"
+                    )
                 ]
-    return [f"speed over time gives {ratio:.2f} times the distance of the log"] if abs(ratio - 1.0) > 0.1 else []
+    return [Oddity(f"speed over time gives {ratio:.2f} times the distance of the log", False)] if abs(ratio - 1.0) > 0.1 else []
 
 
-def _amps(columns: Mapping[str, Floats], expect: Expect | None) -> list[str]:
+def _amps(columns: Mapping[str, Floats], expect: Expect | None) -> list[Oddity]:
     pack, motor, duty = columns.get("pack_a"), columns.get("motor_a"), columns.get("duty")
     if pack is None or motor is None:
         return []
-    told = []
+    told: list[Oddity] = []
     drives = np.isfinite(pack) & np.isfinite(motor) & (np.abs(motor) > 0.15 * np.nanquantile(np.abs(motor), 0.98))
     if drives.sum() < 20:
         return []
     ratio = pack[drives] / motor[drives]
     if float(np.nanstd(ratio)) < 0.03 and abs(float(np.nanmedian(ratio)) - 1.0) < 0.05:
         told.append(
-            "pack amps are as large as motor amps at any duty: one of the two columns is a copy of the other, or they are phase amps"
+            Oddity(
+                "pack amps are as large as motor amps at any duty: one of the two columns is a copy of the other, or they are phase amps"
+            )
         )
     elif duty is not None:
         part = drives & np.isfinite(duty) & (np.abs(duty) > 0.1) & (np.abs(duty) < 0.8)
@@ -187,35 +205,48 @@ def _amps(columns: Mapping[str, Floats], expect: Expect | None) -> list[str]:
             swapped = float(np.nanmedian(motor[part] / (np.abs(duty[part]) * pack[part] * each)))
             count = expect.motors if expect is not None else 1.0
             if 0.8 < swapped < 1.25 and not 0.8 < check < 1.35:
-                told.append("motor amps are the pack amps times the duty: the two columns look swapped")
-            elif check > 0.0 and not 0.85 < check < 1.3 and not 0.85 < check / count < 1.3:
+                told.append(Oddity("motor amps are the pack amps times the duty: the two columns look swapped"))
+            elif count > 1.0 and 0.85 < check < 1.3:
                 told.append(
-                    f"pack amps are {check:.2f} times duty times motor amps, 0.9 to 1.1 would do: amps of another "
-                    f"convention, or of another count of motors"
+                    Oddity(
+                        f"pack amps are {check:.2f} times duty times motor amps: those of one controller, "
+                        f"the pack gives {count:.0f} times that"
+                    )
+                )
+            elif check > 0.0 and not 0.85 < check / count < 1.3:
+                told.append(
+                    Oddity(
+                        f"pack amps are {check / count:.2f} times what duty and motor amps give, 0.9 to 1.1 would do: amps of another "
+                        f"convention, or of another count of motors"
+                    )
                 )
     return told
 
 
-def _volts(columns: Mapping[str, Floats], expect: Expect | None, say: Say) -> list[str]:
+def _volts(columns: Mapping[str, Floats], expect: Expect | None, say: Say) -> list[Oddity]:
     volts = columns.get("bus_v")
     if volts is None or expect is None or not np.isfinite(volts).any():
         return []
     high, low = float(np.nanquantile(volts, 0.99)), float(np.nanquantile(volts, 0.01))
     if high > 1.06 * expect.full_v:
         return [
-            f"pack volts go to {say(high, 'voltage')}, a full pack of this design has {say(expect.full_v, 'voltage')}: "
-            f"another pack, or another unit"
+            Oddity(
+                f"pack volts go to {say(high, 'voltage')}, a full pack of this design has {say(expect.full_v, 'voltage')}: "
+                f"another pack, or another unit"
+            )
         ]
     if high < 0.8 * expect.empty_v and high > 0.0:
         return [
-            f"pack volts are at most {say(high, 'voltage')}, an empty pack of this design has "
-            f"{say(expect.empty_v, 'voltage')}: another pack, or another unit"
+            Oddity(
+                f"pack volts are at most {say(high, 'voltage')}, an empty pack of this design has "
+                f"{say(expect.empty_v, 'voltage')}: another pack, or another unit"
+            )
         ]
-    return [f"pack volts fall to {say(low, 'voltage')}"] if low < 0.5 * expect.empty_v else []
+    return [Oddity(f"pack volts fall to {say(low, 'voltage')}", False)] if low < 0.5 * expect.empty_v else []
 
 
-def _counters(time: Floats, columns: Mapping[str, Floats]) -> list[str]:
-    told = []
+def _counters(time: Floats, columns: Mapping[str, Floats]) -> list[Oddity]:
+    told: list[Oddity] = []
     pack, volts = columns.get("pack_a"), columns.get("bus_v")
     for name, values in (("ah", pack), ("wh", pack * volts if pack is not None and volts is not None else None)):
         if name not in columns or values is None:
@@ -225,7 +256,10 @@ def _counters(time: Floats, columns: Mapping[str, Floats]) -> list[str]:
         summed = integral(time, values) / 3600.0
         if counted > 0.05 and summed > 0.0 and not 0.93 < summed / counted < 1.07:
             told.append(
-                f"{CHANNELS[name].words} of the log is {counted:.3g} {_si(name)}, its amps give {summed:.3g} "
-                f"{_si(name)}: {summed / counted:.2f} times as much"
+                Oddity(
+                    f"{CHANNELS[name].words} of the log is {counted:.3g} {_si(name)}, its amps give {summed:.3g} "
+                    f"{_si(name)}: {summed / counted:.2f} times as much",
+                    False,
+                )
             )
     return told

@@ -24,6 +24,7 @@ class LogData:
     time: Floats
     columns: Mapping[str, Floats]
     told: tuple[str, ...] = ()
+    doubts: tuple[str, ...] = ()  # those of `told` before which nothing is learnt
     spikes: Mapping[str, NDArray[np.bool_]] | None = None  # values that are far off their neighbours: drawn, not learnt from
 
     def __contains__(self, channel: str) -> bool:

@@ -329,6 +329,11 @@ def fit(
     variants = {data.log.variant or design.variant().id for data in datas}
     if len(variants) > 1:
         raise InputError("logs", f"of the variants {', '.join(sorted(variants))}", "logs of one variant")
+    for data in datas:
+        if data.doubts:
+            raise InputError(
+                f"log {data.log.id}", data.doubts[0], "a log whose columns agree with each other: map them with their units first"
+            )
     then, resolved, told = _prepared(design, stock, datas, held_out)
     have = {name for _, p in then for name in p.channels}
     asked = [one for one in unknowns_of(resolved) if only is None or one.path in only or one.at in only]
