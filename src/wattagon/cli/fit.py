@@ -77,15 +77,13 @@ def _only(options: argparse.Namespace, document) -> list[str] | None:  # type: i
 
 
 def _tell(made) -> None:  # type: ignore[no-untyped-def]
-    from wattagon.exchange.units import say
+    from wattagon.exchange.units import say, with_error
 
     for one in made.parameters:
         dimension = one.unknown.row.dimension
         if one.identifiable:
-            print(
-                f"  {one.unknown.row.words:32} {say(one.before, dimension):>12} -> {say(one.after, dimension):>12} "
-                f"± {say(one.error, dimension)}  ({one.path})"
-            )
+            after = with_error(one.after, one.error, dimension)
+            print(f"  {one.unknown.row.words:32} {say(one.before, dimension):>12} -> {after:>24}  ({one.path})")
     for one in made.parameters:
         if not one.identifiable:
             print(f"  {one.unknown.row.words:32} not told: {one.why}")

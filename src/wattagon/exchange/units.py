@@ -25,6 +25,7 @@ __all__ = [
     "unit_of",
     "warm",
     "whole",
+    "with_error",
 ]
 
 # what may be typed: a plain number, then units with whole powers; nothing of it is ever evaluated
@@ -79,6 +80,18 @@ def say(value: float, dimension: str, unit_set: str = "metric", currency: str = 
     text = unit.text if dimension != "money" else currency
     number = number_text(value, dimension, unit_set)
     return number if not text else f"{number}{text}" if dimension in ("S", "P") else f"{number} {text}"
+
+
+def with_error(value: float, error: float, dimension: str, unit_set: str = "metric") -> str:
+    """`0.0353 ± 0.0004 m²`: the error to two figures at most, the value to as many places."""
+    unit = unit_of(dimension, unit_set)
+    by = abs(error * unit.per_si)
+    if not math.isfinite(by) or by == 0.0:
+        return say(value, dimension, unit_set)
+    first = math.floor(math.log10(by))
+    places = max(0, -first + (1 if by / 10.0**first < 3.0 else 0))
+    number = f"{shown(value, dimension, unit_set):.{places}f}".replace("-", "\N{MINUS SIGN}", 1)
+    return f"{number} ± {by:.{places}f} {unit.text}".strip()
 
 
 def full(value: float, dimension: str, unit_set: str = "metric", currency: str = "EUR") -> str:

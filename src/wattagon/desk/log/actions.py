@@ -6,8 +6,8 @@ from wattagon.design.tree import Design
 from wattagon.desk.bench import BenchAction
 
 HELP = (
-    "Log: drop a table or a track on the window. Press, drag or arrows ride along it; Shift and drag chooses what is learnt from, wheel or + and "
-    "− zoom, 0 shows all, Alt and drag moves a track in time."
+    "Log: drop a table or a track on the window. Press, drag or arrows ride along it; Shift and drag chooses what is learnt from, "
+    "wheel or + and − zoom, 0 shows all, Alt and drag moves a track in time."
 )
 ACTIONS: tuple[BenchAction, ...] = (
     BenchAction(words="&Bring in a log …", run=lambda bench: bench.ask_for_log(), keys="Ctrl+Shift+L", menu="&Log"),

@@ -21,7 +21,17 @@ from wattagon.desk.log.teach import TeachPanel
 from wattagon.desk.log.versions import VersionsTab
 from wattagon.desk.session import Session
 from wattagon.errors import WattagonError
-from wattagon.study.log.compare import statement
+from wattagon.study.log.compare import Comparison, statement
+
+
+def short_of(made: Comparison) -> str:
+    """The difference of energy in a word or two."""
+    energy = made.figure("energy")
+    if energy is None:
+        return ""
+    inside = {True: ", in the band", False: ", outside the band", None: ""}[energy.inside]
+    return f"energy {energy.off:+.0%}{inside}".replace("-", "\N{MINUS SIGN}")
+
 
 FILES = "Logs (*.csv *.txt *.tsv *.log *.gpx *.gz);;All files (*)"
 
@@ -49,8 +59,8 @@ class LogBench(Bench):
         left.addWidget(self.lanes)
         left.addWidget(self.tabs)
         left.setStretchFactor(0, 5)
-        left.setStretchFactor(1, 2)
-        left.setSizes([420, 190])
+        left.setStretchFactor(1, 1)
+        left.setSizes([440, 160])
         layout.addWidget(beside(left, self.teach, stretch=(5, 2), widths=(760, 300)), 1)
         self.book.changed.connect(self._show_state)
         self.book.brought.connect(self._offered)
@@ -112,17 +122,17 @@ class LogBench(Bench):
     def _show_state(self) -> None:
         book = self.book
         made = book.comparison
-        words = ""
+        words = long = ""
         if book.running:
             words = f"reading, {book.progress:.0%} ..." if 0.0 < book.progress < 1.0 and made is None else "ridden again ..."
         elif book.problem:
             words = book.problem
         elif made is not None:
-            words = statement(made, book.explains, self._session.say)
+            words, long = short_of(made), statement(made, book.explains, self._session.say)
         self.state.setText(f"  {words}" if words else "")
-        self.state.setToolTip(words)
+        self.state.setToolTip(long or words)
         has = book.data is not None
-        self.way.setEnabled(has and "command" in book.data)
+        self.way.setVisible(has and "command" in book.data)
         self.band.setEnabled(has)
         self.load.setEnabled(has and "pack_a" in book.data)
         if self._session.docs:

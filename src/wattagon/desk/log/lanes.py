@@ -23,7 +23,7 @@ from wattagon.study.log.channels import CHANNELS
 from wattagon.study.log.compare import measured_of, residual_of
 from wattagon.study.log.data import Floats, thinned
 
-LEFT, RIGHT, TITLE, BOTTOM, STRETCH, LEFT_OVER, GAP = 46.0, 10.0, 17.0, 30.0, 20.0, 24.0, 5.0
+LEFT, RIGHT, TITLE, BOTTOM, STRETCH, LEFT_OVER, GAP = 46.0, 10.0, 17.0, 30.0, 20.0, 46.0, 4.0
 LANES = (
     ("speed", "ink", 0.24),
     ("pack_a", "electrical", 0.22),
@@ -77,6 +77,7 @@ class LogLanes(QWidget):
         self.update()
 
     _of = ""
+    in_hand = ""  # channel of the lane that was pressed
 
     # what is shown
 
@@ -145,13 +146,15 @@ class LogLanes(QWidget):
             return []
         p.setOpacity(0.55 if self._book.stale else 1.0)
         lanes, axes, y = self.lanes(), [], rect.top() + 2
-        room = rect.height() - BOTTOM - STRETCH - GAP
+        room = rect.height() - BOTTOM - STRETCH - LEFT_OVER - GAP
         for k, lane in enumerate(lanes):
             height = room * lane.share
-            plot = QRectF(rect.left() + LEFT, y + TITLE, rect.width() - LEFT - RIGHT, height - TITLE - LEFT_OVER - GAP)
+            plot = QRectF(rect.left() + LEFT, y + TITLE, rect.width() - LEFT - RIGHT, height - TITLE - GAP)
             axes.append(self._lane(p, theme, plot, lane, made.replay, k == 0))
-            self._left_over(p, theme, QRectF(plot.left(), plot.bottom() + 2, plot.width(), LEFT_OVER - 2), lane, made.replay)
             y += height
+        strip = QRectF(rect.left() + LEFT, y + TITLE, rect.width() - LEFT - RIGHT, LEFT_OVER - TITLE - GAP)
+        self._left_over(p, theme, strip, self._in_hand(lanes), made.replay)
+        y += LEFT_OVER
         bar = QRectF(rect.left() + LEFT, y, rect.width() - LEFT - RIGHT, STRETCH)
         self._bar = bar
         self._stretches(p, theme, bar)
@@ -183,7 +186,15 @@ class LogLanes(QWidget):
         low, high = self._span(mv, pv, lane.channel)
         axes = Axes(plot, self._low / unit, max(self._high, self._low + 1e-6) / unit, low, high)
         p.fillRect(plot, theme.panel)
-        paint_grid(p, axes, theme, x_ticks=ticks(axes.x_low, axes.x_high, 8), y_ticks=ticks(low, high, 3), size=11, x_numbers=False)
+        paint_grid(
+            p,
+            axes,
+            theme,
+            x_ticks=ticks(axes.x_low, axes.x_high, 8),
+            y_ticks=ticks(low, high, max(min(int(plot.height() / 20.0), 4), 1)),
+            size=11,
+            x_numbers=False,
+        )
         p.setClipRect(plot.adjusted(0, -1, 0, 1))
         if first and np.ptp(made.seen.grade) > 1e-4:
             self._ground(p, theme, axes, made, inside)
@@ -299,10 +310,22 @@ class LogLanes(QWidget):
         room = plot.width() - 150
         put_right(p, x, y, elided(words, font(12), room), font(12))
 
+    def _in_hand(self, lanes: list[Lane]) -> Lane:
+        """The lane whose left-over is shown: the one that was pressed, else pack amps, never a speed that was followed."""
+        follows = self._book.comparison.replay.way == "speed"
+        able = [one for one in lanes if not (one.channel == "speed" and follows)] or lanes
+        wanted = self.in_hand or ("pack_a" if any(one.channel == "pack_a" for one in able) else able[0].channel)
+        return next((one for one in able if one.channel == wanted), able[0])
+
     def _left_over(self, p: QPainter, theme: Theme, area: QRectF, lane: Lane, made: Any) -> None:
-        """Measured less predicted, about a line of zero."""
+        """Measured less predicted of the lane in hand, about a line of zero."""
+        words = f"Left over: {CHANNELS[lane.channel].words}, measured less predicted"
+        p.setPen(theme.ink)
+        put_text(p, area.left(), area.top() - 4, words, font(12, 600))
+        p.setPen(theme.soft)
+        put_right(p, area.right(), area.top() - 4, "press another lane for its own", font(11))
         off = residual_of(made, lane.channel)
-        if off is None or (lane.channel == "speed" and made.way == "speed"):
+        if off is None:
             return
         p.fillRect(area, with_alpha(theme.rule, 0.25))
         t = made.seen.time
@@ -370,9 +393,9 @@ class LogLanes(QWidget):
             p.fillRect(QRectF(at, rect.top() + 15, 18, 11), with_alpha(theme.electrical, 0.2))
             put_text(p, at + 23, rect.top() + 25, "band: four times of six inside", font(11))
             at += 29 + text_width("band: four times of six inside", font(11))
-        straight(p, at, rect.top() + 21, at + 18, rect.top() + 21, pen(theme.tight, 1.2))
-        words = "left over. Drag rides along, Shift and drag chooses what is learnt from, wheel zooms."
-        put_text(p, at + 23, rect.top() + 25, elided(words, font(11), rect.right() - at - 45), font(11))
+        words = "Shift and drag: learn from a stretch; wheel: nearer"
+        if text_width(words, font(11)) < rect.right() - at - 40:
+            put_text(p, at + 4, rect.top() + 25, words, font(11))
 
     # the hand
 
@@ -411,7 +434,11 @@ class LogLanes(QWidget):
         elif event.modifiers() & Qt.KeyboardModifier.AltModifier:
             self._dragged = (x, 0.0)
         else:
+            for lane, axes in zip(self.lanes(), self.axes, strict=False):
+                if axes.rect.top() - TITLE <= event.position().y() <= axes.rect.bottom():
+                    self.in_hand = lane.channel
             self.seek(self._seconds(x))
+            self.update()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if not event.buttons() & Qt.MouseButton.LeftButton or not self.axes:

@@ -58,7 +58,7 @@ class FiguresPicture(QWidget):
         if made is None:
             say_instead(p, theme, rect, "Measured and predicted stand here side by side." if not self._book.running else "Working ...")
             return
-        columns = (rect.left() + 8, rect.left() + 0.30 * rect.width(), rect.left() + 0.43 * rect.width(), rect.left() + 0.47 * rect.width())
+        columns = (rect.left() + 8, rect.left() + 0.37 * rect.width(), rect.left() + 0.49 * rect.width(), rect.left() + 0.53 * rect.width())
         right = rect.right() - 150
         reach = self._reach(made)
         middle = (columns[3] + right) / 2

@@ -15,7 +15,10 @@ from wattagon.desk.log.book import LogBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.errors import WattagonError
+from wattagon.exchange.units import with_error
+from wattagon.study.log.model import WORDS
 
+FIRST_WORDS = "Press Learn: what this log tells of the design stands here, with its error."
 ROW, LINE, SIDE, WIDTHS = 46.0, 15.0, 10.0, 2.6
 
 
@@ -90,11 +93,8 @@ class TeachPicture(QWidget):
         p.fillRect(rect, theme.panel)
         self.places = []
         if fit is None:
-            words = self._book.fit_problem or (
-                f"Learning ... {self._book.progress:.0%}"
-                if self._book.learning
-                else "Press Learn: what this log tells of the design stands here, with its error."
-            )
+            learning = f"Learning ... {self._book.progress:.0%}" if self._book.learning else FIRST_WORDS
+            words = self._book.fit_problem or learning
             y = rect.top() + 22
             p.setPen(theme.over if self._book.fit_problem else theme.soft)
             for line in wrapped(words, font(12), rect.width() - 2 * SIDE):
@@ -165,7 +165,7 @@ class TeachPicture(QWidget):
                 [QPointF(box.left() + 2, box.top() + 6), QPointF(box.left() + 5, box.top() + 9), QPointF(box.left() + 9, box.top() + 2)]
             )
         p.setPen(theme.ink)
-        value = f"{say(one.after, dimension)} ± {say(one.error, dimension)}"
+        value = with_error(one.after, one.error, dimension, self._session.unit_set)
         put_right(p, area.right() - SIDE, area.top() + 17, value, font(12, 600))
         room = area.width() - 2 * SIDE - 22 - text_width(value, font(12, 600))
         put_text(p, area.left() + SIDE + 17, area.top() + 17, elided(one.unknown.row.words, font(12), room), font(12))
@@ -255,12 +255,13 @@ class TeachPanel(QWidget):
         words = ""
         if fit is not None:
             words = (
-                f"{fit.rank} of {fit.asked} directions told, condition {fit.condition:.0f}; residuals {fit.residual_rms:.2f} of their noise, "
-                f"{fit.held_out_rms:.2f} in the stretch held out. Errors leave out how well the instruments are calibrated."
+                f"{fit.rank} of {fit.asked} directions told, condition {fit.condition:.0f}; residuals {fit.residual_rms:.2f} of "
+                f"their noise, {fit.held_out_rms:.2f} in the stretch held out. Errors leave out how well the instruments are calibrated."
             )
             drift = [one for one in fit.tests if abs(one.with_speed) > 0.3 or abs(one.with_time) > 0.3]
             if drift:
-                words += f" What is left of {drift[0].channel} still goes with {'speed' if abs(drift[0].with_speed) > 0.3 else 'time'}: something else is at work."
+                with_what = "speed" if abs(drift[0].with_speed) > 0.3 else "time"
+                words += f" What is left of {WORDS[drift[0].channel][0]} still goes with {with_what}: something else is at work."
         self.says.setText(words)
         self.says.setVisible(bool(words))
         self._enable()

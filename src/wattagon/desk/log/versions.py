@@ -9,7 +9,7 @@ from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPaintEvent, QShowEvent
 from PySide6.QtWidgets import QSizePolicy, QVBoxLayout, QWidget
 
-from wattagon.desk.chart.ink import elided, pen, put_text, say_instead, straight, wrapped
+from wattagon.desk.chart.ink import elided, pen, put_text, say_instead, straight, text_width, wrapped
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.fields import scrolled
 from wattagon.desk.log.book import LogBook
@@ -81,6 +81,7 @@ class VersionsPicture(QWidget):
         span = max(high - low, 1e-9, 0.04 * abs(high))
         y = lambda value: area.bottom() - 8 - (value - low) / span * (area.height() - 22)
         before: dict[str, QPointF] = {}
+        told: list[tuple[float, list[str]]] = []
         for k, one in enumerate(shown):
             for kind, of, colour in (("predicted", one.predicted, theme.electrical), ("measured", one.measured, theme.ink)):
                 value = of[name]
@@ -100,9 +101,13 @@ class VersionsPicture(QWidget):
                 both.append(f"{say(one.measured[name], dimension)} measured")
             if math.isfinite(one.predicted[name]):
                 both.append(f"{say(one.predicted[name], dimension)}{' predicted' if both else ''}")
-            p.setPen(theme.ink)
+            told.append((area.left() + k * width + 22, both))
+        for x, both in told:  # over the lines, on a ground of their own
             for j, words in enumerate(both):
-                put_text(p, area.left() + k * width + 22, area.top() + 17 + 14 * j, elided(words, font(11), width - 30), font(11))
+                text = elided(words, font(11), width - 30)
+                p.fillRect(QRectF(x - 3, area.top() + 6 + 14 * j, text_width(text, font(11)) + 6, 14), theme.panel)
+                p.setPen(theme.ink)
+                put_text(p, x, area.top() + 17 + 14 * j, text, font(11))
 
 
 class VersionsTab(QWidget):

@@ -151,7 +151,7 @@ def ride_loop(p, lines, factors, sea, curve, cells, script, driver, begin, room,
                 want, target, waiting = need_of_pace(script, driver.script_s, t, vh)
             if follows:
                 wish, brake_n = wish_for(p, lines, k_now, bare_mass * want - f_other, want, loss_nm, shaft, vh, coupled)
-                if waiting and mode == Mode.PACE:  # it is held by a foot, not by the motor
+                if waiting and (v <= 0.0 or mode == Mode.PACE):  # a foot or a hand holds it, not the motor
                     wish = 0.0
                 asked = min(wish / p.burst_a, 1.0) if wish >= 0.0 else max(wish / brake_a, -1.0)
             elif mode == Mode.STOP:

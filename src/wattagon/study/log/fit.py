@@ -34,8 +34,8 @@ DIFFERENCE = 0.05  # of a width, for derivatives
 TOLD = 0.5  # widths: what is surer than this is told by the log, not by the design
 HELD_OUT = 0.2
 HANG = 4.0  # how far residuals usually hang together
-EQUATIONS = 0.04  # widths that the equations leave open, however much was measured
-ALIKE = 0.8  # quantile over the unknowns of how far residuals hang together
+EQUATIONS = 0.03  # widths that the equations leave open, however much was measured
+ALIKE = 0.6  # quantile over the unknowns of how far residuals hang together
 LEAST_ROWS, MOST_ROWS = 40, 9000
 LEAST_SQUARES = 0.5  # of a width in all residuals together: what moves them less is left as it is
 BIKE_GEARS = "drives through the bike's own gears: which gear it was in is not in the log, so motion teaches nothing"
@@ -139,8 +139,8 @@ def _with(design: Design, changes: Mapping[str, object]) -> Design:
 class _Problem:
     """Residuals of several logs over one vector: unknowns first, then the slips of each log."""
 
-    def __init__(self, then: Sequence[tuple[Design, Prepared]], stock: Catalogue, unknowns: Sequence[Wide]) -> None:
-        self.then, self.stock, self.unknowns = then, stock, list(unknowns)
+    def __init__(self, then: Sequence[tuple[Design, Prepared]], stock: Catalogue, unknowns: Sequence[Wide], asked: int) -> None:
+        self.then, self.stock, self.unknowns, self.asked = then, stock, list(unknowns), asked
         self.slips = [(k, name, width) for k, (_, p) in enumerate(then) for name, width in widths(p).items()]
         self.noise = dict(NOISE)
         at, clusters, use, held, channel = 0, [], [], [], []
@@ -152,12 +152,14 @@ class _Problem:
             for name in p.channels:
                 n = begins.size
                 self.rows.append((k, name, at, at + n))
-                clusters.append(p.cluster[begins] + first)
+                # a motion hangs together over its stretch, the others over a time
+                hang = np.maximum(p.stretch, 0) if name == "motion" else p.cluster
+                clusters.append(hang[begins] + first)
                 use.append(p.use[begins])
                 held.append(p.held[begins])
                 channel.append(np.full(n, NAMES.index(name)))
                 at += n
-            first += int(p.cluster.max()) + 1
+            first += max(int(p.cluster.max()), int(p.stretch.max(initial=0))) + 1
         self.size = at
         self.cluster = np.concatenate(clusters) if clusters else np.zeros(0, dtype=int)
         self.use, self.held = (np.concatenate(x) if x else np.zeros(0, dtype=bool) for x in (use, held))
@@ -182,11 +184,14 @@ class _Problem:
         shift = self.values(z)
         return np.concatenate([part for k in range(len(self.then)) for part in self.one_log(k, shift, self.slips_of(z, k))])
 
-    def jacobian(self, z: Floats, r: Floats) -> Floats:
-        """Derivatives (rows, unknowns + slips)."""
+    def jacobian(self, z: Floats, r: Floats, old: Floats | None = None) -> Floats:
+        """Derivatives (rows, unknowns + slips); those of what was not asked for are taken from an `old` one: they hardly move."""
         columns = []
         base = self.values(z)
         for j in range(len(self.unknowns)):
+            if old is not None and j >= self.asked:
+                columns.append(old[:, j])
+                continue
             other = z.copy()
             other[j] += DIFFERENCE
             try:
@@ -263,7 +268,7 @@ def _solve(
         if far < CLOSE:
             break
         if far > 0.25 and turn < 3:
-            J = problem.jacobian(z, r)
+            J = problem.jacobian(z, r, J)
     problem.set_noise(r)
     return z, r, J
 
@@ -281,23 +286,27 @@ def _information(problem: _Problem, r: Floats, J: Floats) -> tuple[Floats, Float
     u, weight = problem.scaled(r)
     D = np.where(np.isfinite(J), J, 0.0) / _scale(problem)[:, None]
     n = D.shape[1]
-    H, spread = np.zeros((n, n)), np.zeros((n, n))
+    parts = []
     for code in np.unique(problem.channel):
         rows = np.flatnonzero((problem.channel == code) & (weight > 0.0))
-        if rows.size < 8:
-            continue
-        part, w, left = D[rows], weight[rows], u[rows]
-        own = part.T @ (part * w[:, None])
+        if rows.size >= 8:
+            part = D[rows]
+            parts.append((rows, part, part.T @ (part * weight[rows][:, None])))
+    H = np.sum([own for _, _, own in parts], axis=0) if parts else np.zeros((n, n))
+    inverse = np.linalg.inv(H + np.eye(n))
+    spread = np.zeros((n, n))
+    for rows, part, own in parts:
+        w, left = weight[rows], u[rows]
         scores = part * (w * left)[:, None]
         _, where = np.unique(problem.cluster[rows], return_inverse=True)
         order = np.argsort(where, kind="stable")
         sums = np.add.reduceat(scores[order], np.flatnonzero(np.diff(np.concatenate([[-1], where[order]]))), axis=0)
         many = sums.shape[0]
-        by_cluster = many / max(many - 1.0, 1.0) * np.sum(sums**2, axis=0)
+        fitted = float(np.trace(own @ inverse))  # so many of the clusters' freedoms went into the fit
+        by_cluster = many / max(many - fitted, 0.25 * many, 0.5) * np.sum(sums**2, axis=0)
         size = np.diag(own)
         felt = size > max(1e-6 * float(size.max()), 1e-9)
         factor = float(np.quantile(by_cluster[felt] / size[felt], ALIKE)) if felt.any() else 1.0
-        H += own
         spread += max(factor, float(np.mean(w * left**2))) * own
     return H, spread
 
@@ -350,8 +359,7 @@ def fit(
     every = [one.wide for one in teachable]
     paths = {one.path for one in every}
     rest = [one for one in wide_inputs(resolved.inputs) if one.path not in paths and one.path not in SKIP]
-    problem = _Problem(then, stock, [*every, *rest])
-    problem, J = _moving_only(problem, len(every))
+    problem, J = _moving_only(_Problem(then, stock, [*every, *rest], len(every)))
     size = len(problem.unknowns) + len(problem.slips)
     z, r, J = _solve(problem, np.ones(size), np.zeros(size), cancelled, lambda share: progress(0.7 * share), J)
     chosen, why, joint = _tellable(problem, r, J, teachable)
@@ -398,7 +406,7 @@ def expected_widths(design: Design, stock: Catalogue, data: LogData) -> dict[str
     teachable = [one for one in unknowns_of(resolved) if any(channel in have for channel in one.row.channels)]
     paths = {one.wide.path for one in teachable}
     rest = [one for one in wide_inputs(resolved.inputs) if one.path not in paths and one.path not in SKIP]
-    problem, J = _moving_only(_Problem(then, stock, [*(one.wide for one in teachable), *rest]), len(teachable))
+    problem, J = _moving_only(_Problem(then, stock, [*(one.wide for one in teachable), *rest], len(teachable)))
     D = np.where(np.isfinite(J) & problem.use[:, None], J, 0.0) / _scale(problem)[:, None]
     cov = np.linalg.inv(D.T @ D / HANG + np.eye(D.shape[1]))
     held = np.clip(np.diag(cov), 1e-12, 1.0 - 1e-9)
@@ -426,15 +434,16 @@ def _prepared(
     return then, first, told
 
 
-def _moving_only(problem: _Problem, asked: int) -> tuple[_Problem, Floats]:
+def _moving_only(problem: _Problem) -> tuple[_Problem, Floats]:
     """The same without inputs that hardly move a residual, with its derivatives at the beginning; those that are asked for stay."""
     z = np.zeros(len(problem.unknowns) + len(problem.slips))
     r = problem.residual(z)
     J = problem.jacobian(z, r)
     D = np.where(np.isfinite(J) & problem.use[:, None], J, 0.0) / _scale(problem)[:, None]
     sizes = np.sum(D**2, axis=0)
-    kept = [k for k in range(z.size) if k < asked or k >= len(problem.unknowns) or sizes[k] > LEAST_SQUARES]
-    made = _Problem(problem.then, problem.stock, [problem.unknowns[k] for k in kept if k < len(problem.unknowns)])
+    kept = [k for k in range(z.size) if k < problem.asked or k >= len(problem.unknowns) or sizes[k] > LEAST_SQUARES]
+    some = [problem.unknowns[k] for k in kept if k < len(problem.unknowns)]
+    made = _Problem(problem.then, problem.stock, some, problem.asked)
     return made, J[:, kept]
 
 
