@@ -22,7 +22,9 @@ if TYPE_CHECKING:
 
 def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
-    parser.add_argument("what", choices=("add", "show", "compare"), help="add FILE LOG, show FILE [N], compare FILE N")
+    parser.add_argument(
+        "what", choices=("add", "show", "compare", "map"), help="add FILE LOG, show FILE [N], compare FILE N, map FILE N --map .."
+    )
     parser.add_argument("file", type=Path)
     parser.add_argument("log", nargs="?", help="a table, a GPX track, or '0 to 20 km/h in 7 s'; or the number of a log that is there")
     parser.add_argument(
@@ -50,7 +52,7 @@ def run(options: argparse.Namespace) -> int:
 
     document = file.read(options.file)
     stock = stock_catalogue()
-    return {"add": _add, "show": _show, "compare": _compare}[options.what](options, document, stock)
+    return {"add": _add, "show": _show, "compare": _compare, "map": _map}[options.what](options, document, stock)
 
 
 def _add(options: argparse.Namespace, document: Document, stock: Catalogue) -> int:
@@ -103,6 +105,37 @@ def _add(options: argparse.Namespace, document: Document, stock: Catalogue) -> i
     for line in columns_told(proposed):
         print(f"  {line}")
     for words in data.told if data is not None else ():
+        print(f"  told: {words}")
+    return 0
+
+
+def _map(options: argparse.Namespace, document: Document, stock: Catalogue) -> int:
+    """Tell again what the columns of a log are."""
+    from wattagon.design import file
+    from wattagon.design.paths import apply
+    from wattagon.exchange.log.memory import remember
+    from wattagon.exchange.log.propose import told_by
+    from wattagon.study.log.enter import changed, find_log
+
+    log = find_log(document.design, options.log)
+    told = told_by(options.map, [one.head for one in log.columns])
+    if not told:
+        raise InputError("--map", "missing", "CHANNEL[:UNIT]=HEAD, such as speed:km/h=Geschw")
+    channels = {channel for channel, _ in told.values()}
+    columns = [
+        replace(one, channel=told[one.head][0].replace("none", ""), unit=told[one.head][1])
+        if one.head in told
+        else replace(one, channel="", unit="")
+        if one.channel in channels
+        else one
+        for one in log.columns
+    ]
+    made = replace(log, columns=tuple(columns))
+    design = apply(document.design, changed(document.design, made, f"Columns of log {log.id}"))
+    data = loaded(replace(document, design=design), made, stock)
+    file.write(options.file, replace(document, design=design))
+    remember(log.header, made.columns)
+    for words in data.told:
         print(f"  told: {words}")
     return 0
 

@@ -8,11 +8,12 @@ from wattagon.design.tree import TimedRun
 from wattagon.errors import InputError
 from wattagon.exchange.units import parse, quoted
 
-_RUN = re.compile(
-    r"^\s*(?:from\s+)?(?P<start>[\d.,]+)\s*(?P<unit0>[a-z/°]*)\s*(?:to|-|–|→)\s*(?P<end>[\d.,]+)\s*(?P<unit>km/h|kmh|kph|mph|m/s|kn|kt)?\s*"
-    r"(?:in|:|=)\s*(?P<times>[\d.,;/ s]+?)\s*(?:s|sec|seconds)?\s*(?P<rest>(?:[,;(].*)?)$",
+_SPEEDS = re.compile(
+    r"^\s*(?:from\s+)?(?P<start>\d+(?:[.,]\d+)?)\s*(?P<unit0>[a-z/]*)\s*(?:to|-|–|→)\s*(?P<end>\d+(?:[.,]\d+)?)\s*"
+    r"(?P<unit>km/h|kmh|kph|mph|m/s|kn|kt)?\s*(?:in|:|=)\s*(?P<rest>.*)$",
     re.IGNORECASE,
 )
+_SECOND = re.compile(r"\s*(?:(?:[;/]|,\s|and\b)\s*)?(\d+(?:[.,]\d+)?)\s*(?:seconds|sec|s)?\b(?!\s*(?:x|×|times))", re.IGNORECASE)
 _COUNTS = {"once": 1, "twice": 2, "two": 2, "three": 3, "four": 4, "five": 5, "six": 6, "eight": 8, "ten": 10}
 MOST = 12
 ACCEPTED = "such as '0 to 20 km/h in 7 s, three times, up and down' or '0 to 20 km/h in 7.1, 6.9, 7.4 s'"
@@ -35,15 +36,19 @@ def read_timed(text: str, unit_set: str = "metric") -> tuple[TimedRun, ...]:
 
 
 def _line(line: str, unit_set: str) -> list[TimedRun]:
-    found = _RUN.match(line)
+    found = _SPEEDS.match(line)
     if found is None:
         raise InputError("run", quoted(line), ACCEPTED)
     unit = found["unit"] or found["unit0"] or ""
     speed = lambda number: parse(f"{number} {unit}".strip(), "speed", unit_set, field="run")
     start, end = speed(found["start"]), speed(found["end"])
-    rest = found["rest"].lower()
-    texts = [part.strip(" s") for part in re.split(r"[;/]|,\s+|\s+", found["times"].strip()) if part.strip(" s")]
-    seconds = [parse(part, "number", field="run") for part in texts]
+    rest, seconds = found["rest"], []
+    while (one := _SECOND.match(rest)) is not None:
+        seconds.append(parse(one.group(1), "number", field="run"))
+        rest = rest[one.end() :]
+    if not seconds:
+        raise InputError("run", quoted(line), ACCEPTED)
+    rest = rest.lower()
     count = next((n for word, n in _COUNTS.items() if re.search(rf"\b{word}\b", rest)), 0)
     digits = re.search(r"\b(\d{1,2})\s*(?:x|×|times)", rest)
     count = int(digits.group(1)) if digits else count

@@ -33,9 +33,10 @@ MOST_ROUNDS, CLOSE = 8, 2e-3
 DIFFERENCE = 0.05  # of a width, for derivatives
 TOLD = 0.5  # widths: what is surer than this is told by the log, not by the design
 HELD_OUT = 0.2
-HANG = 4.0  # how far residuals usually hang together
+HANG = {"motion": 4.5}  # how far residuals of a channel usually hang together: noise of amps adds up to a walk of the speed
+USUAL_COUNTS = 10.0
 EQUATIONS = 0.03  # widths that the equations leave open, however much was measured
-ALIKE = 0.6  # quantile over the unknowns of how far residuals hang together
+ALIKE = 0.5  # quantile over the unknowns of how far residuals hang together: the middle one
 LEAST_ROWS, MOST_ROWS = 40, 9000
 LEAST_SQUARES = 0.5  # of a width in all residuals together: what moves them less is left as it is
 BIKE_GEARS = "drives through the bike's own gears: which gear it was in is not in the log, so motion teaches nothing"
@@ -307,6 +308,9 @@ def _information(problem: _Problem, r: Floats, J: Floats) -> tuple[Floats, Float
         size = np.diag(own)
         felt = size > max(1e-6 * float(size.max()), 1e-9)
         factor = float(np.quantile(by_cluster[felt] / size[felt], ALIKE)) if felt.any() else 1.0
+        # a few clusters tell little of it: what is usual counts as so many more
+        free, usual = max(many - fitted, 0.0), HANG.get(NAMES[int(problem.channel[rows[0]])], 1.0)
+        factor = (free * factor + USUAL_COUNTS * usual) / (free + USUAL_COUNTS)
         spread += max(factor, float(np.mean(w * left**2))) * own
     return H, spread
 
@@ -408,7 +412,8 @@ def expected_widths(design: Design, stock: Catalogue, data: LogData) -> dict[str
     rest = [one for one in wide_inputs(resolved.inputs) if one.path not in paths and one.path not in SKIP]
     problem, J = _moving_only(_Problem(then, stock, [*(one.wide for one in teachable), *rest], len(teachable)))
     D = np.where(np.isfinite(J) & problem.use[:, None], J, 0.0) / _scale(problem)[:, None]
-    cov = np.linalg.inv(D.T @ D / HANG + np.eye(D.shape[1]))
+    D = D / np.sqrt(np.array([HANG.get(name, 1.0) for name in NAMES])[problem.channel])[:, None]
+    cov = np.linalg.inv(D.T @ D + np.eye(D.shape[1]))
     held = np.clip(np.diag(cov), 1e-12, 1.0 - 1e-9)
     # without what the design knew of it beforehand
     return {one.at: float(math.sqrt(held[k] / (1.0 - held[k]))) for k, one in enumerate(teachable)}

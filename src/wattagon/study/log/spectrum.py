@@ -80,7 +80,8 @@ def shaking(data: LogData, speed: tuple[Floats, Floats], orders: Callable[[float
             beside = (np.abs(hertz - f) <= 4.0 * max(AROUND * f, 1.0 / STRETCH_S)) & ~near & (hertz > 0.0)
             if not near.any() or not beside.any():
                 continue
-            peak, base = float(power[k][near].max()), float(np.median(power[k][beside]))
+            # of noise the mean is 1/ln 2 times the median
+            peak, base = float(power[k][near].mean()), float(np.median(power[k][beside])) / math.log(2.0)
             amplitude = math.sqrt(2.0 * float(np.sum(power[k][near])) * float(hertz[1]))
             found.setdefault(words, []).append((peak / max(base, 1e-12), amplitude, float(speeds[k]), f))
     shakes = []

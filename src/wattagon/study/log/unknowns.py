@@ -7,7 +7,7 @@ from typing import Any, NamedTuple
 
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design
-from wattagon.study.bands.errors import Wide, wide_inputs
+from wattagon.study.bands.errors import OTHER, SPREADS, Wide, wide_inputs
 from wattagon.study.resolve import Resolved
 
 
@@ -82,9 +82,16 @@ def take_path(noted: str, resolved: Resolved) -> str:
     return noted
 
 
+def _anew(one: Wide, known: Known) -> Wide:
+    """A value that a log taught may be taught again: it is then as open as a label leaves it, or the same log would tell nothing twice."""
+    spread = SPREADS.get(one.path.rsplit(".", 1)[-1], OTHER)
+    label = spread.stated if spread.absolute else spread.stated * abs(one.value)
+    return one._replace(width=max(one.width, label)) if known is Known.FITTED else one
+
+
 def unknowns_of(resolved: Resolved) -> list[Unknown]:
     """All that a log of this variant may teach, in the order of the table."""
-    wide = {one.path: one for one in wide_inputs(resolved.inputs)}
+    wide = {one.path: _anew(one, resolved.inputs[one.path].known) for one in wide_inputs(resolved.inputs)}
     made = []
     told_pack = any(path.endswith("battery.resistance") for path in wide)
     factors = {path for path in wide if path.endswith(("thrust_factor", "torque_factor"))}
