@@ -72,7 +72,7 @@ def hidden_offs(seeds: range) -> np.ndarray:
     offs = []
     for seed in seeds:
         rng = np.random.default_rng(seed)
-        truth = {one.path: one.at(float(np.clip(rng.normal(), -2.0, 2.0))) for one in wide}
+        truth = {one.path: one.at(float(np.clip(rng.normal(), -3.0, 3.0))) for one in wide}
         run, resolved = ridden(
             design, STOCK, ROUND, shift=truth, charge=0.93 + 0.02 * rng.normal(), wind_m_s=rng.normal(), slope=0.001 * rng.normal()
         )

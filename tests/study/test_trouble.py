@@ -22,13 +22,13 @@ from wattagon.study.commission.rules import commissioned
 from wattagon.study.drive.study import study_drive
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.status import Status
+from wattagon.study.layout.orders import motor_rpm, train_orders
 from wattagon.study.layout.study import study_layout
 from wattagon.study.trouble.causes import causes
 from wattagon.study.trouble.deciding import tests as deciding
 from wattagon.study.trouble.engine import Told, cost_minutes, gain_bits, next_test, ranked
 from wattagon.study.trouble.study import Looked, answer, ask, close, explained, study_trouble, symptoms_of, taken_as_variant
 from wattagon.study.trouble.symptoms import SYMPTOMS
-from wattagon.study.trouble.train import motor_rpm, train_orders
 
 TODAY = datetime.date(2026, 11, 29)
 PUNT = file.read(DEMO / "garganey.json").design

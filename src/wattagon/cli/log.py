@@ -153,7 +153,7 @@ def brought_from(options: argparse.Namespace, design: Any, stock: Catalogue, kin
     expect = expected(design, stock, _variant(options, design))
     table = None
     known: Any = ()
-    if raw.lstrip()[:1] != b"<" and raw.strip():
+    if raw[:4096].lstrip()[:1] != b"<" and raw.strip():
         table = read_table(raw, path.name)
         known = known_columns(design, table.heads) or remembered(header_of(table.heads))
     return bring(raw, path.name, expect, known=known, maps=options.map, kind=kind, table=table)
@@ -275,12 +275,16 @@ def _compare(options: argparse.Namespace, document: Document, stock: Catalogue) 
     if not log.member:
         raise InputError("log", log.id, "a log with a table: this one was typed")
     data = loaded(document, log, stock)
+    if log.kind is LogKind.PHONE:
+        return _shaken(options, document, data, stock)
     made = compare(replay(document.design, stock, data, way=options.way))
     found = explanations(document.design, stock, made)
     words = statement(made, found, say)
     if options.json:
         print_json(comparison_data(made, words, found))
         return 0
+    for doubt in data.doubts:
+        print(f"its columns contradict each other: {doubt}")
     print(words)
     for one in made.figures:
         inside = {None: "", True: "inside the band", False: "outside the band"}[one.inside]
@@ -324,4 +328,42 @@ def _timed(options: argparse.Namespace, document: Document, log: Log, stock: Cat
             f"{r.predicted:.1f} s predicted, {r.measured / r.predicted - 1.0:+.0%}; "
             f"mean wheel torque {say(r.torque_nm, 'torque')}"
         )
+    return 0
+
+
+def _shaken(options: argparse.Namespace, document: Document, data: LogData, stock: Catalogue) -> int:
+    from wattagon.exchange.units import say
+    from wattagon.study.log.enter import find_log
+    from wattagon.study.log.phone import phone_study
+
+    beside = [loaded(document, find_log(document.design, data.log.beside), stock)] if data.log.beside else []
+    found = phone_study(document.design, stock, data, beside)
+    if options.json:
+        print_json(
+            {
+                "log": data.log.id,
+                "channels": [],
+                "energy": {"measured_wh": None, "predicted_wh": None},
+                "along_m_s2": {"measured": found.along_measured, "predicted": found.along_predicted},
+                "shakes": [
+                    {
+                        "words": one.words,
+                        "prominence": one.prominence,
+                        "amplitude_m_s2": one.amplitude,
+                        "at_m_s": one.at_m_s,
+                        "at_hz": one.hertz,
+                    }
+                    for one in found.shakes
+                ],
+                "told": list(found.told),
+            }
+        )
+        return 0
+    push, full = say(found.along_measured, "acceleration"), say(found.along_predicted, "acceleration")
+    print(f"strongest push {push}, {full} predicted at full command")
+    for one in found.shakes:
+        at = f"{one.amplitude:.2g} m/s2 at {say(one.at_m_s, 'speed')}, {one.hertz:.0f} Hz"
+        print(f"  {one.words:32} {one.prominence:5.1f} times its surroundings, {at}")
+    for words in found.told:
+        print(f"  {words}")
     return 0

@@ -7,7 +7,18 @@ from pathlib import Path
 
 from PySide6.QtCore import QSignalBlocker, Qt
 from PySide6.QtGui import QHideEvent, QKeyEvent, QShowEvent
-from PySide6.QtWidgets import QComboBox, QFileDialog, QHBoxLayout, QInputDialog, QPushButton, QSplitter, QTabWidget, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFileDialog,
+    QHBoxLayout,
+    QInputDialog,
+    QPushButton,
+    QSplitter,
+    QStackedWidget,
+    QTabWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from wattagon.design.tree import LogKind, LogStretch
 from wattagon.desk.bench import Bench
@@ -17,6 +28,7 @@ from wattagon.desk.log.columns import ColumnsTab
 from wattagon.desk.log.conditions import ConditionsTab
 from wattagon.desk.log.lanes import LogLanes
 from wattagon.desk.log.says import SaysTab
+from wattagon.desk.log.shakes import ShakePicture
 from wattagon.desk.log.teach import TeachPanel
 from wattagon.desk.log.versions import VersionsTab
 from wattagon.desk.session import Session
@@ -45,7 +57,7 @@ class LogBench(Bench):
         self.setObjectName("log-bench")
         self.book = LogBook(session, self)
         self.lanes, self.teach = LogLanes(session, self.book), TeachPanel(session, self.book)
-        self.picture = self.lanes
+        self.picture: LogLanes | ShakePicture = self.lanes
         self.says, self.columns = SaysTab(session, self.book), ColumnsTab(session, self.book)
         self.conditions, self.versions = ConditionsTab(session, self.book), VersionsTab(session, self.book)
         self.tabs = QTabWidget(documentMode=True, objectName="log-tabs")
@@ -55,8 +67,12 @@ class LogBench(Bench):
         layout.setContentsMargins(6, 2, 6, 4)
         layout.setSpacing(3)
         layout.addLayout(self._head())
-        left = QSplitter(Qt.Orientation.Vertical, childrenCollapsible=False, handleWidth=8)
-        left.addWidget(self.lanes)
+        left = self.split = QSplitter(Qt.Orientation.Vertical, childrenCollapsible=False, handleWidth=8)
+        self.shakes = ShakePicture(session)
+        self.drawings = QStackedWidget()
+        self.drawings.addWidget(self.lanes)
+        self.drawings.addWidget(self.shakes)
+        left.addWidget(self.drawings)
         left.addWidget(self.tabs)
         left.setStretchFactor(0, 5)
         left.setStretchFactor(1, 1)
@@ -127,8 +143,16 @@ class LogBench(Bench):
             words = f"reading, {book.progress:.0%} ..." if 0.0 < book.progress < 1.0 and made is None else "ridden again ..."
         elif book.problem:
             words = book.problem
+        elif book.data is not None and book.data.doubts:
+            words, long = "its columns contradict each other: look at Columns", book.data.doubts[0]
         elif made is not None:
             words, long = short_of(made), statement(made, book.explains, self._session.say)
+        phone = book.log is not None and book.log.kind is LogKind.PHONE
+        self.shakes.show_shaking(book.shaking, book.problem or ("Working ..." if book.running else ""))
+        self.drawings.setCurrentWidget(self.shakes if phone else self.lanes)
+        self.picture = self.shakes if phone else self.lanes
+        if phone and book.shaking is not None:
+            words = "; ".join(book.shaking.told)
         self.state.setText(f"  {words}" if words else "")
         self.state.setToolTip(long or words)
         has = book.data is not None
@@ -156,6 +180,7 @@ class LogBench(Bench):
     def _offered(self) -> None:
         self.columns.renew()
         self.tabs.setCurrentWidget(self.columns)
+        self.split.setSizes([240, 360])  # room to look over its columns
         self.columns.take.setFocus()
 
     def ask_for_runs(self) -> None:

@@ -32,6 +32,7 @@ class _Done:
     explains: Any
     tracks: Any
     refusal: str
+    shaking: Any = None
 
 
 @record(frozen=True, slots=True)
@@ -59,6 +60,7 @@ class LogBook(QObject):
         self.way = "speed"
         self.with_band = True
         self.data: Any = None
+        self.shaking: Any = None  # of a log of accelerations
         self.comparison: Any = None
         self.explains: tuple[Any, ...] = ()
         self.tracks: tuple[Any, ...] = ()  # that ran along with it
@@ -131,7 +133,7 @@ class LogBook(QObject):
             self._forget()
 
     def _forget(self) -> None:
-        self.data = self.comparison = self.fit = None
+        self.data = self.comparison = self.fit = self.shaking = None
         self.explains, self.next_rides, self.problem, self.fit_problem = (), (), "", ""
         self.stale = True
 
@@ -199,6 +201,13 @@ class LogBook(QObject):
             try:
                 data = tables.get(log.id) or data_with_tracks(design, members, log, stock, say)
                 tables[log.id] = data
+                if log.kind is LogKind.PHONE:
+                    from wattagon.study.log.phone import phone_study
+
+                    front = [
+                        data_with_tracks(design, members, one, stock, say) for one in design.logs if one.id == log.beside and one.member
+                    ]
+                    return _Done(log.id, design, data, None, (), (), "", phone_study(design, stock, data, front))
                 made = compare(replay(design, stock, data, way=way, samples=SAMPLES if band else 0, of=design, cancelled=cancelled))
                 found = () if cancelled() else tuple(explanations(design, stock, made))
                 return _Done(log.id, design, data, made, found, tracks_of(design, members, log, stock, say), "")
@@ -212,7 +221,7 @@ class LogBook(QObject):
         if done.log != self.log_id:
             return
         self.data, self.comparison, self.explains, self.problem = done.data, done.comparison, done.explains, done.refusal
-        self.tracks = done.tracks
+        self.tracks, self.shaking = done.tracks, done.shaking
         self._of, self.stale = done.design, done.design is not self._session.design
         self.changed.emit()
 
@@ -314,7 +323,7 @@ class LogBook(QObject):
             try:
                 raw = read_file(path)
                 table, known = None, columns
-                if raw.strip() and raw.lstrip()[:1] != b"<":
+                if raw.strip() and raw[:4096].lstrip()[:1] != b"<":
                     table = read_table(raw, path.name, self._went_on, cancelled)
                     known = columns or known_columns(design, table.heads) or remembered(header_of(table.heads))
                 return _Brought(

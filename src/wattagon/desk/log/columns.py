@@ -35,6 +35,7 @@ class ColumnsTab(QWidget):
         self._session, self._book = session, book
         self.columns: list[LogColumn] = []
         self._how: list[str] = []
+        self._filled: object = None
         self.table = QTableWidget(0, 4, objectName="log-columns")
         self.table.setHorizontalHeaderLabels(["head in the table", "is", "in", "how it is known"])
         self.table.verticalHeader().setVisible(False)
@@ -43,7 +44,7 @@ class ColumnsTab(QWidget):
         header = self.table.horizontalHeader()
         header.setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
         header.setStretchLastSection(True)
-        for k, width in enumerate((210, 180, 90)):
+        for k, width in enumerate((180, 150, 84)):
             self.table.setColumnWidth(k, width)
         self.take = QPushButton("Take this log in", objectName="log-take-in")
         self.take.clicked.connect(self.take_in)
@@ -92,7 +93,17 @@ class ColumnsTab(QWidget):
     def _fill(self) -> None:
         from wattagon.exchange.log.heads import units_of
 
+        now = (tuple(self.columns), tuple(self._how))
+        if now == self._filled:
+            return
+        self._filled = now
         with QSignalBlocker(self.table):
+            for at in range(self.table.rowCount()):  # what goes is deleted later, and is not to be seen until then
+                for column in (1, 2):
+                    old = self.table.cellWidget(at, column)
+                    if old is not None:
+                        old.hide()
+            self.table.setRowCount(0)
             self.table.setRowCount(len(self.columns))
             for k, one in enumerate(self.columns):
                 self.table.setItem(k, 0, QTableWidgetItem(one.head))

@@ -323,7 +323,9 @@ class LogLanes(QWidget):
         p.setPen(theme.ink)
         put_text(p, area.left(), area.top() - 4, words, font(12, 600))
         p.setPen(theme.soft)
-        put_right(p, area.right(), area.top() - 4, "press another lane for its own", font(11))
+        hint = "press another lane for its own"
+        if text_width(words, font(12, 600)) + text_width(hint, font(11)) + 12 < area.width():
+            put_right(p, area.right(), area.top() - 4, hint, font(11))
         off = residual_of(made, lane.channel)
         if off is None:
             return

@@ -17,11 +17,13 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.log.compare import statement
 
-LINE = 22.0
+LINE, NARROW = 22.0, 520.0
 
 
 class FiguresPicture(QWidget):
     """Paints each figure: measured against predicted in per cent, the band behind it."""
+
+    narrow = False
 
     def __init__(self, session: Session, book: LogBook) -> None:
         super().__init__()
@@ -58,8 +60,11 @@ class FiguresPicture(QWidget):
         if made is None:
             say_instead(p, theme, rect, "Measured and predicted stand here side by side." if not self._book.running else "Working ...")
             return
-        columns = (rect.left() + 8, rect.left() + 0.37 * rect.width(), rect.left() + 0.49 * rect.width(), rect.left() + 0.53 * rect.width())
-        right = rect.right() - 150
+        self.narrow = rect.width() < NARROW
+        left, wide = rect.left(), max(rect.width(), 300.0)
+        first = max(0.37 * wide, 190.0 if self.narrow else 0.0)
+        columns = (left + 8, left + first, left + first + max(0.12 * wide, 68.0), left + first + max(0.12 * wide, 68.0) + 0.03 * wide)
+        right = rect.right() - (64 if self.narrow else 150)
         reach = self._reach(made)
         middle = (columns[3] + right) / 2
         x = lambda share: middle + max(min(share / reach, 1.0), -1.0) * (right - columns[3]) / 2
@@ -102,7 +107,7 @@ class FiguresPicture(QWidget):
         p.setPen(theme.ink)
         word = f"{one.measured - one.predicted:+.1f} K" if celsius else f"{off:+.1%}"
         inside = {True: "in the band", False: "outside the band", None: ""}[one.inside]
-        put_right(p, edge, base, f"{word.replace('-', '−')} {inside}", font(12))
+        put_right(p, edge, base, word.replace("-", "−") if self.narrow else f"{word.replace('-', '−')} {inside}", font(12))
 
 
 class SaysTab(QWidget):
@@ -137,8 +142,10 @@ class SaysTab(QWidget):
         """Another log, or another prediction."""
         made, data = self._book.comparison, self._book.data
         words = statement(made, self._book.explains, self._session.say) if made is not None else ""
-        self.statement.setText(f"{words[:1].upper()}{words[1:]}." if words else "")
         doubts = set(data.doubts) if data is not None else set()
+        if doubts:
+            words = f"its columns contradict each other, nothing is learnt before they agree: {data.doubts[0]}"
+        self.statement.setText(f"{words[:1].upper()}{words[1:]}." if words else "")
         lines = [f"<b>{one}</b>" if one in doubts else one for one in (data.told if data is not None else ())]
         lines += list(made.replay.told) if made is not None else []
         self.told.setText("<br>".join(f"{'▲ ' if line.startswith('<b>') else ''}{line}" for line in lines))

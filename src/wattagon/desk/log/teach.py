@@ -8,6 +8,7 @@ from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
+from wattagon.design.tree import LogKind
 from wattagon.desk.chart.ink import elided, pen, put_right, put_text, straight, text_width, wrapped
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.fields import heading, scrolled
@@ -268,7 +269,7 @@ class TeachPanel(QWidget):
 
     def _enable(self) -> None:
         log = self._book.log
-        self.learn.setEnabled(log is not None and bool(log.member) and not self._book.learning)
+        self.learn.setEnabled(log is not None and bool(log.member) and log.kind is not LogKind.PHONE and not self._book.learning)
         self.learn.setText("Learning ..." if self._book.learning else "Learn")
         many = len(self.picture.chosen())
         self.take.setEnabled(many > 0)

@@ -64,10 +64,10 @@ def bring(
 
     Raises FileError and InputError with a sentence, Cancelled once `cancelled` says so.
     """
-    if not raw.strip():
+    if not raw[:4096].strip() and not raw.strip():
         raise FileError(f"{name} is empty; accepted: a table with heads, or a GPX track")
     marked = hashlib.sha256(raw).hexdigest()
-    if raw.lstrip()[:1] == b"<":
+    if raw[:4096].lstrip()[:1] == b"<":
         from wattagon.exchange.log.gpx import read_gpx
 
         data = read_gpx(raw, name)
@@ -168,7 +168,7 @@ def again(log: Log, members: Mapping[str, bytes], expect: Expect | None, say: Sa
     raw = unpacked(member, log.source or log.id)
     if checked and log.hash and hashlib.sha256(raw).hexdigest() != log.hash:
         raise FileError(f"the table of log {log.id} is not the one that was brought in ({log.source}): its checksum differs")
-    if raw.lstrip()[:1] == b"<":
+    if raw[:4096].lstrip()[:1] == b"<":
         from wattagon.exchange.log.gpx import read_gpx
 
         return replace(read_gpx(raw, log.source), log=log)

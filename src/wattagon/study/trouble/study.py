@@ -14,6 +14,7 @@ from wattagon.study.commission.study import CommissionStudy
 from wattagon.study.drive.study import DriveStudy
 from wattagon.study.findings.finding import Cure, Finding
 from wattagon.study.history.study import fresh_id, version_of
+from wattagon.study.layout.orders import Order, train_orders
 from wattagon.study.layout.study import LayoutStudy
 from wattagon.study.trouble.applies import applies
 from wattagon.study.trouble.causes import Cause, causes
@@ -21,7 +22,7 @@ from wattagon.study.trouble.deciding import Deciding, tests
 from wattagon.study.trouble.engine import FOUND, Ranked, Told, before, next_test, ranked
 from wattagon.study.trouble.evidence import Evidence, evidence, named_by
 from wattagon.study.trouble.symptoms import SYMPTOMS, Symptom
-from wattagon.study.trouble.train import Order, ringing, train_orders
+from wattagon.study.trouble.train import ringing
 
 
 @record(frozen=True, slots=True, kw_only=True)
