@@ -46,6 +46,10 @@ RUNS = {
     "settings, boat": ("settings", PUNT),
     "history": ("history", BITTERN),
     "due": ("due", BITTERN, "--on-day", "2026-11-28"),
+    "log": ("log", "show", DUNLIN, "1"),
+    "log, list of one that contradicts itself": ("log", "show", BITTERN, "3"),
+    "log, compared": ("log", "compare", PUNT, "1"),
+    "fit": ("fit", DUNLIN, "1"),
     "stock": ("stock", "motors"),
 }
 NO_JSON = {"new", "schema", "desktop", "standin"}  # write a file, print a schema, install a menu entry, speak lines
@@ -73,6 +77,7 @@ UNITS = (
 BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
     "danger",  # of a test of trouble, 0 to 3
+    *("samples", "residual_rms", "held_out_rms", "rank", "asked", "condition"),  # of logs; residuals count in noises of their channel
     *("group", "place", "volts", "amps", "charge", "outlier", "cycles", "years", "joule", "settles"),  # of packs and wiring
     *("cost_per_kwh", "cost_per_100km"),
     *(
@@ -110,6 +115,7 @@ BARE = {
 }
 GROUPS = (  # settings have their unit beside them
     "feel",
+    *("figures", "channels", "parameters", "residuals", "slips", "explains"),  # of logs, in SI of the channel or the path
     "causes",  # of trouble, shares that add up to one
     "steps",  # of commissioning, with their unit beside them
     "settings",

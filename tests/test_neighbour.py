@@ -285,7 +285,7 @@ find = lambda: next((f for f in window.session.findings if f.code == "mast.bends
 until(lambda: find() is not None)
 first = find().title
 QTest.keyClick(window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier)
-QTest.keyClick(window, Qt.Key.Key_C)
+QTest.keyClick(window, Qt.Key.Key_D)
 shown = type(window.stack.currentWidget()).__name__
 next(a for a in window.commands if a.text() == "Raise the &mast").trigger()
 until(lambda: find() is not None and find().title != first)

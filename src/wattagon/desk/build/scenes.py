@@ -15,7 +15,4 @@ def _shown(what: str):  # type: ignore[no-untyped-def]
     return play
 
 
-SCENES = (
-    Scene(name="steps", vehicle="Corncrake", variant="A", play=_shown("steps")),
-    Scene(name="parts-dark", vehicle="Dunlin", variant="B", theme="dark", play=_shown("parts")),
-)
+SCENES = (Scene(name="steps", vehicle="Corncrake", variant="A", play=_shown("steps")),)

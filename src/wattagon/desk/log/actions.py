@@ -13,7 +13,7 @@ ACTIONS: tuple[BenchAction, ...] = (
     BenchAction(words="&Bring in a log …", run=lambda bench: bench.ask_for_log(), keys="Ctrl+Shift+L", menu="&Log"),
     BenchAction(words="Runs by the &stopwatch …", run=lambda bench: bench.ask_for_runs(), menu="&Log"),
     BenchAction(words="A &charge from the wall …", run=lambda bench: bench.ask_for_charge(), menu="&Log"),
-    BenchAction(words="&Learn from this log", run=lambda bench: bench.book.learn(), keys="Ctrl+L", menu="&Log", line_before=True),
+    BenchAction(words="&Learn from this log", run=lambda bench: bench.book.learn(), keys="Ctrl+Shift+T", menu="&Log", line_before=True),
     BenchAction(words="&Take what is ticked", run=lambda bench: bench.teach.take_it(), menu="&Log"),
     BenchAction(words="Learn from &all of it", run=lambda bench: bench.learn_from_all(), menu="&Log"),
     BenchAction(words="Load &pack and wiring by this log", run=lambda bench: bench.load_by_log(True), menu="&Log", line_before=True),

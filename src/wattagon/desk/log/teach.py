@@ -223,7 +223,7 @@ class TeachPanel(QWidget):
         self._session, self._book = session, book
         self.picture = TeachPicture(session, book)
         self.learn = QPushButton("Learn", objectName="log-learn")
-        self.learn.setToolTip("Fit what this log can tell, by robust least squares (Ctrl+L)")
+        self.learn.setToolTip("Fit what this log can tell, by robust least squares (Ctrl+Shift+T)")
         self.learn.clicked.connect(book.learn)
         self.take = QPushButton("Take", objectName="log-take")
         self.take.setToolTip("The ticked values enter the design as measured, with this log and their errors; one step to undo")
