@@ -12,6 +12,7 @@ from tests.desk.case import DeskTestCase
 from wattagon.design import file
 from wattagon.design.parts import WheelPart
 from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known, Quantity
 from wattagon.desk.palette import Palette
 from wattagon.desk.settings import SettingsFile
 from wattagon.study.findings.status import Status
@@ -172,6 +173,17 @@ class FrameTest(DeskTestCase):
         self.assertIs(self.window.stack.currentWidget(), self.drive)
         QTest.keyClick(self.window, Qt.Key.Key_F9)
         self.assertFalse(self.window.findings.isVisible())
+
+    def test_a_refusal_is_over_once_a_value_is_taken(self):
+        self.assertFalse(
+            self.session.try_apply(Edit(label="x", changes=(("vehicle.rider_mass", Quantity(value=-5.0, known=Known.MEASURED)),)))
+        )
+        self.assertTrue(self.message())
+        self.session.try_apply(Edit(label="x", changes=(("vehicle.rider_mass", Quantity(value=81.0, known=Known.MEASURED)),)))
+        self.assertEqual(self.message(), "")
+        self.session.told.emit("Saved", False)
+        self.session.try_apply(Edit(label="x", changes=(("vehicle.rider_mass", Quantity(value=82.0, known=Known.MEASURED)),)))
+        self.assertEqual(self.message(), "Saved")
 
     def test_pictures_are_written_as_svg_and_png_and_refusals_are_told(self):
         for bench in ("drive", "brief"):

@@ -428,6 +428,11 @@ class TakeTest(unittest.TestCase):
         slope = float(motor.no_load_slope_a_s)
         self.assertAlmostEqual(found.variant().motor.overrides["no_load_slope_a_s"].value, slope, delta=0.02 * slope + 1e-6)
 
+    def test_a_size_below_nothing_is_a_slip_of_the_hand_not_a_failed_step(self):
+        one = study(B).step("D3r")
+        with self.assertRaisesRegex(InputError, "0 or more"):
+            read(B, one, TODAY, {"way": -3.0})
+
     def test_resistance_and_rolling_radius(self):
         found = self.taken(B, "B3", {**{f"ohms {k}": 0.034 for k in (1, 2, 3)}, **{f"kv {k}": 168.0 for k in (1, 2, 3)}})
         self.assertAlmostEqual(found.variant().motor.overrides["resistance_ohm"].value, 0.068)

@@ -15,6 +15,8 @@ MESSAGE_MS = 9000
 class StatusLine(QWidget):
     """One line at the bottom; a refusal is shown in the colour of over and stays longer."""
 
+    _refused = False
+
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self._session = session
@@ -38,12 +40,21 @@ class StatusLine(QWidget):
         self._timer = QTimer(self, singleShot=True, interval=MESSAGE_MS)
         self._timer.timeout.connect(self.message.clear)
         session.told.connect(self.tell)
+        session.design_changed.connect(self._taken)
         for signal in (session.design_changed, session.moment_changed, session.documents_changed, session.looks_changed):
             signal.connect(self.refresh)
         self.refresh()
 
+    def _taken(self, paths: frozenset[str]) -> None:
+        """A value was taken: what was refused before it is over."""
+        if self._refused and paths and "stock" not in paths:
+            self._timer.stop()
+            self.message.clear()
+            self._refused = False
+
     def tell(self, words: str, refused: bool) -> None:
-        """Show a sentence for a while."""
+        """Show a sentence for a while; a refusal until something is taken."""
+        self._refused = refused
         theme = THEMES[self._session.theme_name]
         self.message.setStyleSheet(f"color: {(theme.over if refused else theme.ink).name()};")
         self.message.setText(words)

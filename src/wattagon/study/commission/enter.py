@@ -7,6 +7,7 @@ import math
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from wattagon.design.dimensions import DIMENSIONS
 from wattagon.design.paths import Edit, get
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import BuildPart, Commissioning, Design, Entry, EntryKind, Reading, Seen, Signature, Value
@@ -18,6 +19,9 @@ from wattagon.study.commission.judge import values
 from wattagon.study.commission.state import marks
 from wattagon.study.commission.study import AGAIN_EACH_SEASON, HANDED, SEASON_DAYS, SEASON_HOURS, CommissionStudy, Done
 from wattagon.study.history.study import fresh_id, version_of
+
+# sizes: less than nothing is a slip of the hand, not a step that failed
+SIZES = ("length", "height", "distance", "mass", "resistance", "frequency", "rpm", "kv", "time", "capacity")
 
 
 def told_of(design: Design) -> Commissioning:
@@ -38,11 +42,14 @@ def read(design: Design, one: Done, today: datetime.date, figures: Mapping[str, 
     """Figures of a step by their names; None takes one away.  A step that has to be done again begins afresh with the first of them."""
     seen = Seen(id=one.item.id) if one.reopened else one.seen
     kept = {value.name: value.value for value in seen.values}
+    kinds = {name: of.dimension for of in one.item.reads for name in of.names}
     for name, value in figures.items():
         if value is None:
             kept.pop(name, None)
         elif not math.isfinite(value):
             raise InputError(name, value, "a number")
+        elif value < 0.0 and kinds.get(name) in SIZES:
+            raise InputError(name, f"{value:g} {DIMENSIONS[kinds[name]].si}", "0 or more")
         else:
             kept[name] = value
     made = replace(
