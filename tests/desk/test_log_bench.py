@@ -125,6 +125,20 @@ class LogBenchTests(DeskTestCase):
         self.wait_until(lambda: not self.bench.busy and not self.bench.book.stale)
         self.assertNotIn("contradict", self.bench.says.statement.text())
 
+    def test_a_dropped_table_of_a_ride_goes_to_the_logs_and_a_course_to_the_ride(self):
+        ride = self.folder / "ride.csv"
+        ride.write_text(self.table)
+        course = self.folder / "course.csv"
+        course.write_text("distance_m,elevation_m\n0,3\n100,4\n200,3\n")
+        self.window.show_bench("drive")
+        self.window.take_files([ride])
+        self.wait_until(lambda: self.bench.book.offered is not None)
+        self.assertEqual(self.window.work.current, "log")
+        self.window.show_bench("drive")
+        self.window.take_files([course])
+        self.assertEqual(self.window.work.current, "ride")
+        self.all_settled()
+
     def test_what_is_no_log_is_refused_and_nothing_is_lost(self):
         path = self.folder / "bad.csv"
         path.write_text("words\nand\nwords\n")

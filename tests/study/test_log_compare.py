@@ -19,7 +19,7 @@ from wattagon.study.log.align import offset_of, with_tracks
 from wattagon.study.log.as_load import load_of, loaded_by, merged
 from wattagon.study.log.compare import compare, explanations, statement
 from wattagon.study.log.data import LogData, distance_m, energy_wh, thinned
-from wattagon.study.log.enter import added, dropped, find_log
+from wattagon.study.log.enter import added, charge_words, dropped, find_log
 from wattagon.study.log.expect import expected
 from wattagon.study.log.replay import replay
 from wattagon.study.log.ridden import same_build, smoothed
@@ -271,6 +271,19 @@ class VersionTests(unittest.TestCase):
         made = replay(later, STOCK, replace(data, log=design.logs[-1]), samples=0)
         self.assertIn("as it was ridden", made.told[0])
         self.assertEqual(made.resolved.variant.stages[0].driver_teeth, 15)
+
+
+class ChargeTests(unittest.TestCase):
+    def test_the_wall_is_held_against_what_logs_took(self):
+        data = quiet()
+        day = datetime.date(2026, 10, 1)
+        design = apply(DESIGN, added(DESIGN, replace(data.log, hash="a", member="logs/x.csv.gz"), data, day))
+        wall = 1.2 * energy_wh(data)
+        for watt_hours in (wall, 3.0 * wall):
+            charge_log = Log(id="new", kind=LogKind.CHARGER, energy_wh=watt_hours)
+            words = charge_words(apply(design, added(design, charge_log, None, day)), replace(charge_log, id="l2", variant="B"), say)
+            self.assertIn("1 log since the charge before", words)
+            self.assertEqual("usually" in words, watt_hours > wall)
 
 
 class EnterTests(unittest.TestCase):

@@ -165,6 +165,27 @@ class FitTests(unittest.TestCase):
         self.assertLess(abs(found.after - 0.0145), 2.5 * found.error)
         self.assertLess(found.error, 0.003)
 
+    def test_a_meter_on_the_bench_tells_the_pack(self):
+        time = np.arange(0.0, 600.0, 1.0)
+        amps = np.where((time // 60) % 2 == 0, 20.0, 0.0)
+        rng = np.random.default_rng(2)
+        resolved = resolve(DESIGN, STOCK, shift={"stock.cell-21-4p0-power.cell_r0_ohm": 0.017})
+        pack = resolved.train.pack
+        left = 0.93 - np.concatenate([[0.0], np.cumsum(amps[:-1])]) / 3600.0 / float(pack.capacity_ah)
+        slow = np.zeros(time.size)
+        for k in range(1, time.size):
+            slow[k] = amps[k - 1] + (slow[k - 1] - amps[k - 1]) * np.exp(-1.0 / float(pack.cell_tau1_s))
+        share = float(pack.series) / float(pack.parallel)
+        ohm = float(pack.burst_ohm)
+        volts = np.array([resolved.emf_v(one) for one in left]) - ohm * amps - share * float(pack.cell_r1_ohm) * slow
+        log = Log(id="l1", kind=LogKind.METER, variant="B", start_charge=charge())
+        data = LogData(log=log, time=time, columns={"bus_v": volts + rng.normal(0.0, 0.02, time.size), "pack_a": amps})
+        found = next(one for one in fit(DESIGN, STOCK, [data]).parameters if one.path.endswith("cell_r0_ohm"))
+        self.assertTrue(found.identifiable, found.why)
+        self.assertAlmostEqual(found.after, 0.017, delta=0.0017)
+        with self.assertRaises(InputError):
+            replay(DESIGN, STOCK, data, samples=0)
+
     def test_boats_tell_their_propeller(self):
         design = demo("garganey")
         hidden = {"variants.A.propeller.torque_model": 1.15}

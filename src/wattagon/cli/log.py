@@ -236,7 +236,7 @@ def _show(options: argparse.Namespace, document: Document, stock: Catalogue) -> 
     from wattagon.exchange.units import say
     from wattagon.study.log.channels import words_of
     from wattagon.study.log.data import distance_m
-    from wattagon.study.log.enter import find_log
+    from wattagon.study.log.enter import charge_words, find_log
 
     design = document.design
     if options.log is None and not options.json:
@@ -256,6 +256,8 @@ def _show(options: argparse.Namespace, document: Document, stock: Catalogue) -> 
         print(f"  {', '.join(words_of(name) for name in data.columns)}")
         for words in data.told:
             print(f"  told: {words}")
+    if log.energy_wh is not None:
+        print(f"  {charge_words(design, log, say)}")
     for run in log.runs:
         print(f"  {say(run.start, 'speed')} to {say(run.end, 'speed')} in {say(run.seconds, 'time')} {run.way}")
     return 0

@@ -140,7 +140,7 @@ BENCHES: tuple[Entry, ...] = (
         widget="wattagon.desk.log.bench:LogBench",
         actions="wattagon.desk.log.actions",
         scenes="wattagon.desk.log.scenes",
-        drops=(".log", ".tsv", ".gz"),
+        drops=(".log", ".tsv", ".gz", ".csv", ".txt", ".gpx"),
     ),
     Entry(
         code="trouble",

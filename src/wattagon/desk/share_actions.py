@@ -15,7 +15,7 @@ from wattagon.design import catalogue
 from wattagon.design.parts import PART_KINDS
 from wattagon.desk import theme as looks
 from wattagon.desk.bench import Picture
-from wattagon.desk.benches import BENCHES
+from wattagon.desk.benches import BENCHES, Entry
 from wattagon.desk.session import Session
 from wattagon.desk.worklist import WorkList
 
@@ -110,7 +110,7 @@ class ShareActions(QMainWindow):
         """Open files where they belong: vehicles beside those that are open, tables of parts in the own stock, the rest on a bench."""
         for path in paths:
             kind = next((kind for kind in PART_KINDS if path.name.lower() == f"{kind.stock}.csv"), None)
-            entry = next((entry for entry in BENCHES if path.suffix.lower() in entry.drops), None)
+            entry = self._taker(path)
             if path.suffix.lower() in DESIGNS:
                 self.open_path(path)
             elif kind is not None:
@@ -125,6 +125,17 @@ class ShareActions(QMainWindow):
                 self.session.told.emit(
                     f"{path.name} cannot be opened here; accepted: {known}, or a table of parts such as motors.csv", True
                 )
+
+    def _taker(self, path: Path) -> Entry | None:
+        """The bench that a file is for: the one in front if it takes such files, else the first that does; a table of a ride is a log."""
+        able = [entry for entry in BENCHES if path.suffix.lower() in entry.drops]
+        front = next((entry for entry in able if entry.code == self.work.current), None)
+        if front is not None or len(able) < 2:
+            return front or next(iter(able), None)
+        from wattagon.exchange.log.heads import recorded
+
+        logs = next((entry for entry in able if entry.code == "log"), able[0])
+        return logs if recorded(path) else able[0]
 
     def _take_parts(self, path: Path) -> None:
         """A table of parts goes into the folder of the user's own; one that is there already stays."""

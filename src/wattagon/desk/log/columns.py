@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import functools
 from dataclasses import replace
 from typing import Any
 
@@ -114,7 +115,7 @@ class ColumnsTab(QWidget):
                 for name, row in CHANNELS.items():
                     channel.addItem(row.words, name)
                 channel.setCurrentIndex(max(channel.findData(one.channel), 0))
-                channel.activated.connect(lambda _index, k=k, box=channel: self.told_as(k, str(box.currentData()), ""))
+                channel.activated.connect(functools.partial(self._chosen, k, 1))
                 self.table.setCellWidget(k, 1, channel)
                 unit = QComboBox(objectName=f"log-unit-{k}")
                 unit.setAccessibleName(f"unit of {one.head}")
@@ -122,8 +123,15 @@ class ColumnsTab(QWidget):
                 for name in units_of(one.channel) if one.channel else ():
                     unit.addItem(name, name)
                 unit.setCurrentIndex(max(unit.findData(one.unit), 0))
-                unit.activated.connect(lambda _index, k=k, box=unit: self.told_as(k, self.columns[k].channel, str(box.currentData())))
+                unit.activated.connect(functools.partial(self._chosen, k, 2))
                 self.table.setCellWidget(k, 2, unit)
+
+    def _chosen(self, k: int, column: int, index: int) -> None:
+        # the box is asked for by its place: one that its own signal held would be garbage for whichever thread finds it
+        box = self.table.cellWidget(k, column)
+        assert isinstance(box, QComboBox)
+        value = str(box.itemData(index))
+        self.told_as(k, value, "") if column == 1 else self.told_as(k, self.columns[k].channel, value)
 
     def told_as(self, k: int, channel: str, unit: str) -> None:
         """A column is something else, or in another unit.  A channel that another column had leaves it."""

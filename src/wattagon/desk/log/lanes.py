@@ -22,6 +22,7 @@ from wattagon.record import record
 from wattagon.study.log.channels import CHANNELS
 from wattagon.study.log.compare import measured_of, residual_of
 from wattagon.study.log.data import Floats, thinned
+from wattagon.study.log.enter import charge_words
 
 LEFT, RIGHT, TITLE, BOTTOM, STRETCH, LEFT_OVER, GAP = 46.0, 10.0, 17.0, 30.0, 20.0, 46.0, 4.0
 LANES = (
@@ -126,7 +127,7 @@ class LogLanes(QWidget):
         assert log is not None
         say = self._session.say
         if log.energy_wh is not None:
-            return [f"{say(log.energy_wh, 'energy')} from the wall"]
+            return [charge_words(self._session.design, log, say)]
         return [f"{say(one.start, 'speed')} to {say(one.end, 'speed')} in {say(one.seconds, 'time')} {one.way}" for one in log.runs]
 
     # painting

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from pathlib import Path
 from typing import NamedTuple
 
 from wattagon.study.log.channels import CHANNELS
@@ -237,3 +238,20 @@ def to_si(channel: str, unit: str) -> tuple[float, float]:
 def units_of(channel: str) -> tuple[str, ...]:
     """Units that a channel may be written in."""
     return tuple(unit for unit in UNITS[CHANNELS[channel].dimension] if unit)
+
+
+BEGIN = 4096  # bytes that are looked at
+
+
+def recorded(path: Path) -> bool:
+    """Whether a table looks like one that was recorded on a ride: a time beside volts, amps or turns in its heads."""
+    try:
+        with path.open("rb") as stream:
+            text = stream.read(BEGIN).decode("utf-8", "replace")
+    except OSError:
+        return False
+    for line in text.splitlines()[:6]:
+        found = {read_head(cell).channel for cell in re.split(r"[;,\t|]", line)}
+        if "time" in found and found & {"bus_v", "pack_a", "motor_a", "erpm", "motor_rpm", "duty", "ax", "az"}:
+            return True
+    return False

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import datetime
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 import numpy as np
@@ -112,3 +112,31 @@ def dropped(design: Design, log: Log) -> Edit:
 def timed_log(runs: Sequence[TimedRun], source: str) -> Log:
     """A log of hand-timed runs."""
     return Log(id="new", kind=LogKind.TIMED, source=source[:120], runs=tuple(runs))
+
+
+def charged(design: Design, log: Log) -> tuple[float, int]:
+    """(energy that logs took out of the pack since the charge before this one [Wh], how many they were), by the history's readings."""
+    mine = [one for one in design.logs if one.variant == log.variant]
+    at = next((k for k, one in enumerate(mine) if one.id == log.id), len(mine))
+    since = max((k for k in range(at) if mine[k].kind is LogKind.CHARGER), default=-1)
+    texts = {f"Log {one.id}:" for one in mine[since + 1 : at]}
+    found = [
+        one.value
+        for entry in design.history
+        if entry.text.split(" ", 2)[:2] and " ".join(entry.text.split(" ", 2)[:2]) in texts
+        for one in entry.readings
+        if one.name == "energy"
+    ]
+    return sum(found), len(found)
+
+
+def charge_words(design: Design, log: Log, say: Callable[[float, str], str]) -> str:
+    """`520 Wh from the wall; 2 logs since the last charge took 430 Wh: 83 %`."""
+    assert log.energy_wh is not None
+    taken, many = charged(design, log)
+    words = f"{say(log.energy_wh, 'energy')} from the wall"
+    if not many or taken <= 0.0:
+        return f"{words}; no log since the charge before tells what was taken"
+    share = taken / log.energy_wh
+    usual = "" if 0.75 <= share <= 0.95 else "; charger and pack usually give 75 to 95 % back: some ride was not logged, or a meter is off"
+    return f"{words}; {many} {'log' if many == 1 else 'logs'} since the charge before took {say(taken, 'energy')}: {share:.0%}{usual}"

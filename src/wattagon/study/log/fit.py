@@ -429,7 +429,7 @@ def _prepared(
         own, said = as_ridden(design, data.log)
         resolved = gear_at(resolve(own, stock, note=True), 0.0)
         resolved = resolved if resolved.inputs else replace(resolved, inputs=resolve(own, stock, note=True).inputs)
-        ridden = seen(data, own, resolved)
+        ridden = seen(data, own, resolved, rides=False)
         charge, width, _ = start_charge(ridden, resolved, own)
         plant, _ = plant_of(own, resolved)
         then.append((own, prepare(ridden, resolved, charge, width, held_out, (plant.pack_j, plant.pack_w_per_k))))

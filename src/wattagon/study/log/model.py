@@ -103,7 +103,8 @@ def prepare(
     coasting = ridden.data.log.kind.value == "coast"
     if dc is None and coasting:
         dc = np.zeros(n)
-    if dc is None and pack_a is not None and bus_v is not None and not np.isnan(shaft).all():
+    moves = ridden.shaft is not None or ridden.has("speed")
+    if dc is None and moves and pack_a is not None and bus_v is not None:
         dc = _from_pack(resolved, pack_a, bus_v, shaft)
     channels = []
     there = ridden.there & np.isfinite(ridden.raw_speed)

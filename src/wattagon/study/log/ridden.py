@@ -114,8 +114,9 @@ def as_ridden(design: Design, log: Log) -> tuple[Design, str]:
     return design, said
 
 
-def seen(data: LogData, design: Design, resolved: Resolved, step_s: float | None = None) -> Seen:
-    """A log on an even clock of 0.1 s, or coarser where it is.  Raises InputError without a speed and without turns."""
+def seen(data: LogData, design: Design, resolved: Resolved, step_s: float | None = None, *, rides: bool = True) -> Seen:
+    """A log on an even clock of 0.1 s, or coarser where it is.  Raises InputError without a speed and without turns, unless it need not
+    ride (`rides`): of a meter on the bench only the pack is learnt."""
     step = step_s or max(GRID_S, min(data.step_s, 2.0))
     n = max(int(data.seconds / step + 1e-6) + 1, 2)
     time: Floats = np.arange(n, dtype=float) * step
@@ -132,6 +133,9 @@ def seen(data: LogData, design: Design, resolved: Resolved, step_s: float | None
     elif turned is not None:
         raw = turned
         told.append("speed is that of the motor's turns: a wrong radius is not seen in it")
+    elif not rides and "bus_v" in columns and "pack_a" in columns:
+        raw = np.zeros(n)
+        told.append("no speed and no turns: only the pack is learnt from it")
     else:
         data.column("speed")  # refuses in a sentence
         raise AssertionError
