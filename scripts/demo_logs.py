@@ -112,8 +112,7 @@ def put(design: Design, name: str, lines: list[str], date: str, note: str, *, be
 def without_logs(name: str) -> Design:
     """A demo design as it was before."""
     design = file.read(DEMO / f"{name}.json").design
-    mine = {one.date for one in design.logs}
-    history = tuple(one for one in design.history if not (one.text.startswith("Log l") and one.date in mine))
+    history = tuple(one for one in design.history if not one.log and not one.text.startswith("Log l"))
     return replace(design, logs=(), history=history)
 
 

@@ -42,7 +42,8 @@ SIX = (
 
 def demo(name: str = "dunlin") -> Design:
     """A demo design without its logs."""
-    return replace(file.read(DEMO / f"{name}.json").design, logs=())
+    design = file.read(DEMO / f"{name}.json").design
+    return replace(design, logs=(), history=tuple(entry for entry in design.history if not entry.log))
 
 
 def charge(value: float = 0.93) -> Quantity:

@@ -82,6 +82,7 @@ def entry_data(entry: Entry) -> dict[str, object]:
         "replaced": list(entry.replaced),
         "readings": [{"name": one.name, "value": one.value, "dimension": one.dimension} for one in entry.readings],
         "pictures": list(entry.pictures),
+        "log": entry.log or None,
     }
 
 

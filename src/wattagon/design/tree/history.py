@@ -81,6 +81,7 @@ class Entry:
     distance: float | None = field(default=None, metadata=spec("distance so far", "distance", 0.0, 1e9))
     readings: tuple[Reading, ...] = ()
     pictures: tuple[str, ...] = ()  # names of members of the file
+    log: str = ""  # id of the log that it tells of
     incident: Incident | None = None
     clears: tuple[str, ...] = ()  # ids of incidents whose suspicion the test of this entry takes off what it is `on`
     replaced: tuple[BuildPart, ...] = ()

@@ -27,9 +27,9 @@ KINDS = {
 }
 
 
-def log_id(logs: Sequence[Log]) -> str:
-    """An id that no log has."""
-    taken = {one.id for one in logs}
+def log_id(design: Design) -> str:
+    """An id that no log has or had."""
+    taken = {one.id for one in design.logs} | {entry.log for entry in design.history}
     return next(name for name in (f"l{k}" for k in range(1, len(taken) + 2)) if name not in taken)
 
 
@@ -56,7 +56,7 @@ def added(design: Design, log: Log, data: LogData | None, today: datetime.date) 
     variant = design.variant(log.variant or None)
     made = replace(
         log,
-        id=log_id(design.logs),
+        id=log_id(design),
         date=log.date or today.isoformat(),
         variant=variant.id,
         version=version_of(variant),
@@ -70,6 +70,7 @@ def added(design: Design, log: Log, data: LogData | None, today: datetime.date) 
         variant=variant.id,
         version=made.version,
         readings=tuple(readings(made, data)),
+        log=made.id,
     )
     return Edit(
         label=f"Log {made.source or made.kind.value}", changes=(("logs", (*design.logs, made)), ("history", (*design.history, entry)))
@@ -119,14 +120,8 @@ def charged(design: Design, log: Log) -> tuple[float, int]:
     mine = [one for one in design.logs if one.variant == log.variant]
     at = next((k for k, one in enumerate(mine) if one.id == log.id), len(mine))
     since = max((k for k in range(at) if mine[k].kind is LogKind.CHARGER), default=-1)
-    texts = {f"Log {one.id}:" for one in mine[since + 1 : at]}
-    found = [
-        one.value
-        for entry in design.history
-        if entry.text.split(" ", 2)[:2] and " ".join(entry.text.split(" ", 2)[:2]) in texts
-        for one in entry.readings
-        if one.name == "energy"
-    ]
+    ids = {one.id for one in mine[since + 1 : at]}
+    found = [one.value for entry in design.history if entry.log in ids for one in entry.readings if one.name == "energy"]
     return sum(found), len(found)
 
 
