@@ -7,6 +7,7 @@ from PySide6.QtWidgets import QCheckBox, QPushButton, QToolButton
 
 from tests.desk.case import DeskTestCase
 from wattagon.design import file
+from wattagon.design.paths import Edit
 from wattagon.design.tree import BuildPart, EntryKind, Incident
 from wattagon.design.tree.workshop import PrintMaterial
 
@@ -14,6 +15,8 @@ from wattagon.design.tree.workshop import PrintMaterial
 class HistoryTest(DeskTestCase):
     def setUp(self):
         super().setUp()
+        self.session.apply(Edit(label="nothing happened yet", changes=(("history", ()), ("logs", ()))))
+        self.session.doc.undo.clear()
         self.window.show_bench("brief")
         self.brief.side.setCurrentWidget(self.brief.history)
         self.app.processEvents()

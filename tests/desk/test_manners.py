@@ -80,6 +80,8 @@ class CopyTest(DeskTestCase):
                 self.wait_until(lambda: self.window.bench("ride").book.current is not None)
             if entry.code in ("wiring", "controller"):
                 self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None)
+            if entry.code == "log":
+                self.wait_until(lambda: self.window.bench("log").book.comparison is not None)
             clipboard.clear()
             QTest.keyClick(self.window, Qt.Key.Key_C, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
             image = clipboard.image()

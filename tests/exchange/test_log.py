@@ -3,12 +3,15 @@
 import gzip
 import math
 import random
+import tempfile
 import unittest
 from datetime import UTC, datetime, timedelta
+from pathlib import Path
 
 import numpy as np
 
 from tests.logs import STOCK, demo
+from wattagon.design import file
 from wattagon.design.tree import LogColumn
 from wattagon.errors import FileError, InputError, WattagonError
 from wattagon.exchange.log.clock import set_clock
@@ -270,6 +273,18 @@ class KeepingTests(unittest.TestCase):
             again(log, {}, EXPECT)
         with self.assertRaisesRegex(FileError, "damaged"):
             unpacked(packed(content)[:-9], "ride.csv")
+
+
+class RoomTests(unittest.TestCase):
+    def test_logs_that_are_not_named_any_more_are_not_written_and_too_many_are_refused(self):
+        design = demo()
+        orphan, other = f"logs/{'0' * 16}.csv.gz", "logs/notes.csv"
+        with tempfile.TemporaryDirectory() as folder:
+            path = Path(folder) / "x.wattagon"
+            file.write(path, file.Document(design=design, members={orphan: b"x", other: b"kept"}))
+            self.assertEqual(set(file.read(path).members), {other})
+        with self.assertRaisesRegex(FileError, "take another log out"):
+            file.check_room({f"{k}.gz": bytes(9_000_000) for k in range(4)})
 
 
 class TrackTests(unittest.TestCase):

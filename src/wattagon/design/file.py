@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import json
 import math
+import re
+from collections.abc import Mapping
 from dataclasses import field, replace
 from pathlib import Path
 from typing import Any, NoReturn
@@ -18,12 +20,13 @@ from wattagon.record import record
 
 MEMBER = "design.json"
 LARGEST = 6 * 1024 * 1024  # bytes of design.json: its values then stay below 200 MB
-LARGEST_FILE = 96 * 1024 * 1024  # of the whole file with its logs
-LARGEST_UNPACKED = 128 * 1024 * 1024
-LARGEST_LOG = 48 * 1024 * 1024  # packed
+LARGEST_FILE = 40 * 1024 * 1024  # of the whole file with its logs
+LARGEST_UNPACKED = 64 * 1024 * 1024
+LARGEST_LOG = 36 * 1024 * 1024  # packed
 PACKED = (".gz", ".jpg", ".jpeg")  # packing these again gains nothing
 MOST_MEMBERS = 2000
 _FIXED_TIME = (2020, 1, 1, 0, 0, 0)  # so that equal designs give equal files
+_OWN_LOG = re.compile(r"logs/[0-9a-f]{16}\.(csv|gpx)\.gz")
 _SAID = 12  # set-aside values that are told one by one
 
 
@@ -190,6 +193,23 @@ def _read_zip(raw: bytes, name: str) -> Document:
     return _document(text, f"{MEMBER} in {name}", others)
 
 
+def referred(design: Design, members: Mapping[str, bytes]) -> dict[str, bytes]:
+    """Members without packed logs of ours that the design does not name any more: one that was taken out, or whose taking in was undone."""
+    named = {log.member for log in design.logs}
+    return {name: content for name, content in members.items() if name in named or not _OWN_LOG.fullmatch(name)}
+
+
+def check_room(members: Mapping[str, bytes]) -> None:
+    """Raises FileError for logs and pictures that no file would be opened with again."""
+    packed = sum(len(content) for name, content in members.items() if name.endswith(PACKED))
+    largest = LARGEST_FILE - LARGEST
+    if packed > largest:
+        raise FileError(
+            f"logs and pictures are {packed / 1048576:.0f} MiB together, packed; accepted: up to {largest // 1048576} MiB: "
+            "take another log out"
+        )
+
+
 def write(path: Path, document: Document, *, keep_previous: bool = True, sure: bool = True) -> None:
     """Save atomically: a new file beside the old one, flushed to disk, then renamed over it; one previous version is kept.
 
@@ -198,6 +218,8 @@ def write(path: Path, document: Document, *, keep_previous: bool = True, sure: b
     """
     text = to_json(document.design)
     if sure:
+        document = replace(document, members=referred(document.design, document.members))
+        check_room(document.members)
         _read_back(path, text, document.design)
     with files.replacing(path, previous_of(path) if keep_previous else None) as stream:
         raw = text.encode("utf-8", "strict" if sure else "replace")

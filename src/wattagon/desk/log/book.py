@@ -350,17 +350,19 @@ class LogBook(QObject):
 
     def take(self, log: Log, data: Any, raw: bytes | None) -> bool:
         """A log into the design with its file; whether it was taken."""
+        from wattagon.design.file import check_room, referred
         from wattagon.exchange.log.read import packed
         from wattagon.study.log.enter import added
 
         session = self._session
         try:
             edit = added(session.design, log, data, datetime.date.today())
+            member = {} if raw is None else {log.member: packed(raw)}
+            check_room({**referred(session.design, session.doc.members), **member})
         except WattagonError as refusal:
             session.told.emit(str(refusal), True)
             return False
-        if raw is not None:
-            session.doc.members = {**session.doc.members, log.member: packed(raw)}
+        session.doc.members = {**session.doc.members, **member}
         if not session.try_apply(edit):
             return False
         self.offered = None

@@ -18,6 +18,7 @@ from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.study.log.compare import statement
 
 LINE, NARROW = 22.0, 520.0
+FIRST_WORDS = "Measured and predicted stand here side by side."
 
 
 class FiguresPicture(QWidget):
@@ -44,7 +45,7 @@ class FiguresPicture(QWidget):
         """Its values as text."""
         made, say = self._book.comparison, self._session.say
         if made is None:
-            return ""
+            return FIRST_WORDS
         return "; ".join(
             f"{f.words}: {say(f.measured, f.dimension)} measured, {say(f.predicted, f.dimension)} predicted" for f in made.figures
         )
@@ -58,7 +59,7 @@ class FiguresPicture(QWidget):
         theme, made = THEMES[self._session.theme_name], self._book.comparison
         p.fillRect(rect, theme.panel)
         if made is None:
-            say_instead(p, theme, rect, "Measured and predicted stand here side by side." if not self._book.running else "Working ...")
+            say_instead(p, theme, rect, FIRST_WORDS if not self._book.running else "Working ...")
             return
         self.narrow = rect.width() < NARROW
         left, wide = rect.left(), max(rect.width(), 300.0)

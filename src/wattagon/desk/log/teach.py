@@ -9,7 +9,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QSizePolicy, QVBoxLayout, QWidget
 
 from wattagon.design.tree import LogKind
-from wattagon.desk.chart.ink import elided, pen, put_right, put_text, straight, text_width, wrapped
+from wattagon.desk.chart.ink import elided, frame, pen, put_right, put_text, straight, text_width, wrapped
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.fields import heading, scrolled
 from wattagon.desk.log.book import LogBook
@@ -72,7 +72,7 @@ class TeachPicture(QWidget):
         """Its values as text."""
         fit, say = self._book.fit, self._session.say
         if fit is None:
-            return self._book.fit_problem
+            return self._book.fit_problem or FIRST_WORDS
         rows = []
         for one in fit.parameters:
             dimension = one.unknown.row.dimension
@@ -90,8 +90,14 @@ class TeachPicture(QWidget):
 
     def paint_on(self, p: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle."""
-        theme, fit = THEMES[self._session.theme_name], self._book.fit
+        theme = THEMES[self._session.theme_name]
         p.fillRect(rect, theme.panel)
+        self._draw(p, theme, rect)
+        if self.hasFocus():
+            frame(p, theme, rect)
+
+    def _draw(self, p: QPainter, theme: Theme, rect: QRectF) -> None:
+        fit = self._book.fit
         self.places = []
         if fit is None:
             learning = f"Learning ... {self._book.progress:.0%}" if self._book.learning else FIRST_WORDS

@@ -17,6 +17,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font
 from wattagon.study.log.versions import FIGURES
 
+FIRST_WORDS = "Versions are worked out from the logs of this variant."
 HEAD, ROW, LABELS = 62.0, 40.0, 150.0
 
 
@@ -36,7 +37,7 @@ class VersionsPicture(QWidget):
 
     def spoken(self) -> str:
         """Its values as text."""
-        return "; ".join(f"{one.date or 'now'} {', '.join(one.changes)}" for one in self._book.versions)
+        return "; ".join(f"{one.date or 'now'} {', '.join(one.changes)}" for one in self._book.versions) or FIRST_WORDS
 
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
@@ -47,7 +48,7 @@ class VersionsPicture(QWidget):
         theme, versions = THEMES[self._session.theme_name], self._book.versions
         p.fillRect(rect, theme.panel)
         if not versions:
-            say_instead(p, theme, rect, "Versions are worked out from the logs of this variant.")
+            say_instead(p, theme, rect, FIRST_WORDS)
             return
         shown = versions[-8:]
         width = (rect.width() - LABELS - 10) / len(shown)
