@@ -27,6 +27,8 @@ FIRST = (
     "test_brute_force",
     "test_middle",
     "test_first_minute",
+    "test_log_hidden_one",
+    "test_log_hidden_two",
     "test_surroundings",
     "test_ride_bench",
 )  # take longest

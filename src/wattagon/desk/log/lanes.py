@@ -144,6 +144,7 @@ class LogLanes(QWidget):
             area = rect.adjusted(LEFT, TITLE, -RIGHT, -BOTTOM)
             p.fillRect(area, theme.panel)
             say_instead(p, theme, area, self.words())
+            self._framed(p, theme, rect)
             return []
         p.setOpacity(0.55 if self._book.stale else 1.0)
         lanes, axes, y = self.lanes(), [], rect.top() + 2
@@ -165,9 +166,12 @@ class LogLanes(QWidget):
             x = axes[0].x(float(made.replay.seen.time[row]) / self._unit()[1])
             straight(p, x, axes[0].rect.top(), x, bar.bottom(), pen(theme.ink, 1.0, (3.0, 3.0)))
         p.setOpacity(1.0)
+        self._framed(p, theme, rect)
+        return axes
+
+    def _framed(self, p: QPainter, theme: Theme, rect: QRectF) -> None:
         if self.hasFocus():
             frame(p, theme, QRectF(rect.left() + 1, rect.top() + 1, rect.width() - 2, rect.height() - 2))
-        return axes
 
     def _unit(self) -> tuple[str, float]:
         span = self._high - self._low

@@ -2,7 +2,7 @@
 
 Unknowns count in widths of what the design knows of them, so that 1 is as far off as it admits.  Slips of a log of its own (its zero
 points, its slope, its wind, its charge) and the inputs that are not asked for are fitted along, held by their widths; so is what the log
-cannot tell.  What it tells stands on the log alone.  Errors allow for residuals that hang together over 20 s.
+cannot tell.  What it tells stands on the log alone.  Residuals that hang together count as fewer, in the fit and in its errors.
 Sources: Huber 1964 (weights), White 1980 and Liang and Zeger 1986 (errors by clusters).
 """
 
@@ -144,6 +144,7 @@ class _Problem:
         self.then, self.stock, self.unknowns, self.asked = then, stock, list(unknowns), asked
         self.slips = [(k, name, width) for k, (_, p) in enumerate(then) for name, width in widths(p).items()]
         self.noise = dict(NOISE)
+        self.hang = {name: HANG.get(name, 1.0) for name in NAMES}  # so many residuals of a channel count as one
         at, clusters, use, held, channel = 0, [], [], [], []
         self.rows: list[tuple[int, str, int, int]] = []
         first = 0
@@ -217,13 +218,12 @@ class _Problem:
                 self.noise[name] = max(1.4826 * float(np.median(np.abs(some - np.median(some)))), LEAST[name])
 
     def scaled(self, r: Floats) -> tuple[Floats, Floats]:
-        """(residuals in noises, weights), 0 where nothing is compared."""
-        noise = np.array([self.noise[name] for name in NAMES])[self.channel]
+        """(residuals in what counts as one, weights by noises), 0 where nothing is compared."""
         good = np.isfinite(r) & self.use
-        u = np.where(good, r, 0.0) / noise
+        u = np.where(good, r, 0.0) / _noise(self)
         with np.errstate(divide="ignore"):
             weight = np.where(good, np.minimum(1.0, HUBER / np.maximum(np.abs(u), 1e-12)), 0.0)
-        return u, weight
+        return np.where(good, r, 0.0) / _scale(self), weight
 
 
 def _in_blocks(values: Floats, size: int) -> Floats:
@@ -249,6 +249,8 @@ def _solve(
         if cancelled():
             break
         problem.set_noise(r)
+        if turn:
+            _set_hang(problem, r, J)
         u, weight = problem.scaled(r)
         D = np.where(np.isfinite(J), J, 0.0) / _scale(problem)[:, None]
         H = D.T @ (D * weight[:, None]) + np.diag(prior) + 1e-9 * np.eye(n)
@@ -271,55 +273,66 @@ def _solve(
         if far > 0.25 and turn < 3:
             J = problem.jacobian(z, r, J)
     problem.set_noise(r)
+    _set_hang(problem, r, J)
     return z, r, J
 
 
-def _scale(problem: _Problem) -> Floats:
+def _noise(problem: _Problem) -> Floats:
     return np.array([problem.noise[name] for name in NAMES])[problem.channel]
 
 
-def _information(problem: _Problem, r: Floats, J: Floats) -> tuple[Floats, Floats]:
-    """(what the residuals tell, spread of its gradient), each (n, n).
+def _scale(problem: _Problem) -> Floats:
+    """What counts as one residual on its own: the noise, wider where residuals hang together."""
+    return np.array([problem.noise[name] * math.sqrt(problem.hang[name]) for name in NAMES])[problem.channel]
 
-    Each channel's own spread is what independent residuals would give, times a factor for how they hang together: a quantile over the
-    unknowns (ALIKE) of the spread by clusters over it.  So few clusters do not pretend to know what only many could.
+
+def _set_hang(problem: _Problem, r: Floats, J: Floats) -> None:
+    """How far the residuals of each channel hang together, by the spread of their gradient over clusters.
+
+    The middle over the unknowns of that spread over the one of independent residuals.  Few clusters tell little of it: the freedoms that
+    went into the fit are taken off, and what is usual counts as so many more.
     """
     u, weight = problem.scaled(r)
     D = np.where(np.isfinite(J), J, 0.0) / _scale(problem)[:, None]
-    n = D.shape[1]
     parts = []
     for code in np.unique(problem.channel):
         rows = np.flatnonzero((problem.channel == code) & (weight > 0.0))
         if rows.size >= 8:
             part = D[rows]
-            parts.append((rows, part, part.T @ (part * weight[rows][:, None])))
-    H = np.sum([own for _, _, own in parts], axis=0) if parts else np.zeros((n, n))
-    inverse = np.linalg.inv(H + np.eye(n))
-    spread = np.zeros((n, n))
-    for rows, part, own in parts:
+            parts.append((NAMES[code], rows, part, part.T @ (part * weight[rows][:, None])))
+    if not parts:
+        return
+    inverse = np.linalg.inv(np.sum([own for _, _, _, own in parts], axis=0) + np.eye(D.shape[1]))
+    made = dict(problem.hang)
+    for name, rows, part, own in parts:
         w, left = weight[rows], u[rows]
         scores = part * (w * left)[:, None]
         _, where = np.unique(problem.cluster[rows], return_inverse=True)
         order = np.argsort(where, kind="stable")
         sums = np.add.reduceat(scores[order], np.flatnonzero(np.diff(np.concatenate([[-1], where[order]]))), axis=0)
         many = sums.shape[0]
-        fitted = float(np.trace(own @ inverse))  # so many of the clusters' freedoms went into the fit
+        fitted = float(np.trace(own @ inverse))
         by_cluster = many / max(many - fitted, 0.25 * many, 0.5) * np.sum(sums**2, axis=0)
         size = np.diag(own)
         felt = size > max(1e-6 * float(size.max()), 1e-9)
-        factor = float(np.quantile(by_cluster[felt] / size[felt], ALIKE)) if felt.any() else 1.0
-        # a few clusters tell little of it: what is usual counts as so many more
-        free, usual = max(many - fitted, 0.0), HANG.get(NAMES[int(problem.channel[rows[0]])], 1.0)
+        # both are in the scale that held till now
+        factor = problem.hang[name] * float(np.quantile(by_cluster[felt] / size[felt], ALIKE)) if felt.any() else 1.0
+        free, usual = max(many - fitted, 0.0), HANG.get(name, 1.0)
         factor = (free * factor + USUAL_COUNTS * usual) / (free + USUAL_COUNTS)
-        spread += max(factor, float(np.mean(w * left**2))) * own
-    return H, spread
+        made[name] = max(factor, problem.hang[name] * float(np.mean(w * left**2)), 0.5)
+    problem.hang = made
 
 
-def _covariance(told: tuple[Floats, Floats], prior: Floats) -> Floats:
-    """Covariance by clusters, what is held by its width counting with it."""
-    H, spread = told
-    inverse = np.linalg.pinv(H + np.diag(prior), rcond=1e-12, hermitian=True)
-    own = inverse @ (spread + np.diag(prior)) @ inverse
+def _information(problem: _Problem, r: Floats, J: Floats) -> Floats:
+    """What the residuals tell (n, n), each counted for as much as it tells on its own."""
+    _, weight = problem.scaled(r)
+    D = np.where(np.isfinite(J), J, 0.0) / _scale(problem)[:, None]
+    return D.T @ (D * weight[:, None])
+
+
+def _covariance(told: Floats, prior: Floats) -> Floats:
+    """Covariance, what is held by its width counting with it."""
+    own = np.linalg.pinv(told + np.diag(prior), rcond=1e-12, hermitian=True)
     return 0.5 * (own + own.T)
 
 
@@ -412,7 +425,6 @@ def expected_widths(design: Design, stock: Catalogue, data: LogData) -> dict[str
     rest = [one for one in wide_inputs(resolved.inputs) if one.path not in paths and one.path not in SKIP]
     problem, J = _moving_only(_Problem(then, stock, [*(one.wide for one in teachable), *rest], len(teachable)))
     D = np.where(np.isfinite(J) & problem.use[:, None], J, 0.0) / _scale(problem)[:, None]
-    D = D / np.sqrt(np.array([HANG.get(name, 1.0) for name in NAMES])[problem.channel])[:, None]
     cov = np.linalg.inv(D.T @ D + np.eye(D.shape[1]))
     held = np.clip(np.diag(cov), 1e-12, 1.0 - 1e-9)
     # without what the design knew of it beforehand
@@ -558,7 +570,7 @@ def _parameters(
 
 
 def _rms(problem: _Problem, r: Floats) -> tuple[float, float]:
-    u = r / _scale(problem)
+    u = r / _noise(problem)
     of = lambda mask: float(np.sqrt(np.mean(u[mask & np.isfinite(u)] ** 2))) if (mask & np.isfinite(u)).any() else math.nan
     return of(problem.use), of(problem.held)
 

@@ -24,7 +24,7 @@ from wattagon.study.resolve import Resolved
 MOVING_M_S, STRETCH_S, SHORT_S = 0.6, 20.0, 3.0
 HAND_M_S2, AROUND_S, BRAKES_A = 0.25, 0.8, 1.0  # slower than the drive explains: a foot or a hand brakes
 CLUSTER_S = 20.0
-PUSHED_M_S2 = 0.05
+PUSHED_M_S2, STEADY_M_S2 = 0.05, 0.4
 COUPLED = 0.06  # a share of the speed within which a motor counts as turning with its wheels
 MAGNETS_C = 20.0
 # name, width: of one log, not of the design
@@ -170,10 +170,13 @@ def _coupled(resolved: Resolved, speed: Floats, shaft: Floats, dc: Floats | None
     red = resolved.train.reduction
     if float(red.one_way) <= 0.0 or not resolved.load.kinematic:
         return np.ones(speed.size, dtype=bool)
-    if measured:
+    if dc is None:
+        return np.zeros(speed.size, dtype=bool)
+    driven = filled(dc) > BRAKES_A
+    if measured:  # while it runs up it carries amps and no wheel
         turned = shaft / (float(red.ratio) * float(resolved.load.shaft_speed_rad_s(1.0, 0.0)))
-        return np.asarray(np.abs(turned - speed) < COUPLED * speed + 0.1)
-    return np.asarray(dc > BRAKES_A) if dc is not None else np.zeros(speed.size, dtype=bool)
+        driven &= np.abs(turned - speed) < COUPLED * speed + 0.1
+    return driven
 
 
 def _wind_width(ridden: Seen) -> float:
@@ -324,7 +327,8 @@ def residuals(p: Prepared, resolved: Resolved, off: dict[str, float]) -> dict[st
             assert p.turning is not None
             radius = float(resolved.load.wheel_radius_m)  # type: ignore[attr-defined]
             by_turns = p.turning / float(train.reduction.ratio) * radius
-            made[channel] = np.where((p.speed > MOVING_M_S) & p.coupled, p.seen.raw_speed - by_turns, np.nan)
+            steady = p.coupled & (np.abs(p.accel) < STEADY_M_S2)
+            made[channel] = np.where((p.speed > MOVING_M_S) & steady, p.seen.raw_speed - by_turns, np.nan)
         elif channel == "duty":
             assert motor_at is not None and current is not None and p.duty is not None and p.bus_v is not None
             volts = motor_at.terminal_volts(current, p.shaft, float(control.bridge_ohm))
