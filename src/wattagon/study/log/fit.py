@@ -29,7 +29,7 @@ from wattagon.study.resolve import Resolved, resolve
 from wattagon.study.ride.inputs import plant_of
 
 HUBER = 1.5
-MOST_ROUNDS, CLOSE = 8, 2e-3
+MOST_ROUNDS, CLOSE = 8, 0.01
 DIFFERENCE = 0.05  # of a width, for derivatives
 TOLD = 0.5  # widths: what is surer than this is told by the log, not by the design
 HELD_OUT = 0.2
@@ -249,7 +249,7 @@ def _solve(
         if cancelled():
             break
         problem.set_noise(r)
-        if turn:
+        if 0 < turn < 3:
             _set_hang(problem, r, J)
         u, weight = problem.scaled(r)
         D = np.where(np.isfinite(J), J, 0.0) / _scale(problem)[:, None]

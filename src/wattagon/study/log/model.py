@@ -234,12 +234,12 @@ def _stretches(moving: np.ndarray, held: np.ndarray, step: float) -> np.ndarray:
     return made
 
 
-def motion_forces(p: Prepared, resolved: Resolved, off: dict[str, float]) -> Floats:
-    """Acceleration that the drive and the road give at each moment [m/s2]."""
+def motion_forces(p: Prepared, resolved: Resolved, off: dict[str, float], warm: tuple[Floats, Floats] | None = None) -> Floats:
+    """Acceleration that the drive and the road give at each moment [m/s2]; `warm` are the temperatures where they are known already."""
     train, load, ridden = resolved.train, resolved.load, p.seen
     assert p.dc_a is not None
     current = filled(p.dc_a) - off.get("motor_zero", 0.0)
-    winding, case = temperatures(p, resolved, off)
+    winding, case = warm if warm is not None else temperatures(p, resolved, off)
     motor = train.motor.at(winding_c=winding, magnet_c=case)
     count = float(train.count)
     red = train.reduction
@@ -322,7 +322,7 @@ def residuals(p: Prepared, resolved: Resolved, off: dict[str, float]) -> dict[st
         motor_at = train.motor.at(winding_c=winding, magnet_c=case)
     for channel in p.channels:
         if channel == "motion":
-            made[channel] = _motion(p, motion_forces(p, resolved, off), step)
+            made[channel] = _motion(p, motion_forces(p, resolved, off, (winding, case)), step)
         elif channel == "turns":
             assert p.turning is not None
             radius = float(resolved.load.wheel_radius_m)  # type: ignore[attr-defined]
