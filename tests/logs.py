@@ -74,10 +74,9 @@ def hidden_offs(seeds: range) -> np.ndarray:
     for seed in seeds:
         rng = np.random.default_rng(seed)
         truth = {one.path: one.at(float(np.clip(rng.normal(), -3.0, 3.0))) for one in wide}
-        run, resolved = ridden(
-            design, STOCK, ROUND, shift=truth, charge=0.93 + 0.02 * rng.normal(), wind_m_s=rng.normal(), slope=0.001 * rng.normal()
-        )
-        instruments = replace(USUAL, zero={"pack_a": 0.15 * rng.normal(), "motor_a": 0.35 * rng.normal()})
+        slope = 0.001 * rng.normal()
+        run, resolved = ridden(design, STOCK, ROUND, shift=truth, charge=0.93 + 0.02 * rng.normal(), wind_m_s=rng.normal(), slope=slope)
+        instruments = replace(USUAL, zero={"pack_a": 0.15 * rng.normal(), "motor_a": 0.35 * rng.normal(), "grade": -slope})
         found = fit(design, STOCK, [log_of(recorded(run, resolved, rng, instruments), "B")], only=SIX)
         offs += [(one.after - truth[one.unknown.at]) / one.error for one in found.parameters if one.identifiable]
     return np.array(offs)
