@@ -35,6 +35,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("pack", "wattagon.cli.pack", "the pack: volts against every rating, currents, charging, cell checks"),
     Command("wiring", "wattagon.cli.wiring", "every piece from cells to phase leads, fuse, pre-charge, schematic, cut list"),
     Command("settings", "wattagon.cli.settings", "the controller's settings with bounds and reasons, and a sheet read back"),
+    Command("winding", "wattagon.cli.winding", "the motor's coils: what gives another kv, pattern, sensors, what was read"),
     Command("standin", "wattagon.cli.standin", "a simulated stand of a design to rehearse on"),
     Command("parts", "wattagon.cli.parts", "the parts list: what has come, what must be measured before it is ordered"),
     Command("steps", "wattagon.cli.steps", "the steps of the build, what can be done today, when it could roll"),

@@ -118,6 +118,14 @@ BENCHES: tuple[Entry, ...] = (
         links=("controller",),
     ),
     Entry(
+        code="winding",
+        name="Winding",
+        group="Make",
+        widget="wattagon.desk.winding.bench:WindingBench",
+        actions="wattagon.desk.winding.actions",
+        scenes="wattagon.desk.winding.scenes",
+    ),
+    Entry(
         code="build",
         name="Parts and steps",
         group="Make",

@@ -68,13 +68,14 @@ _TOLD = (
     "variant.based_on",
     "variant.layout",
     "variant.strength",
+    "variant.winding",
     "note",
 )
 # a drive or a ride is not moved by these
 _HELD = (
     *_DONE,
     *("vehicle.name", "brief.currency", "brief.workshop"),
-    *("variant.name", "variant.note", "variant.based_on", "variant.strength", "note"),
+    *("variant.name", "variant.note", "variant.based_on", "variant.strength", "variant.winding", "note"),
 )
 _ALL = ("vehicle", "brief", "variant", "active", "stock")
 STUDIES: tuple[Study, ...] = (
@@ -168,6 +169,15 @@ STUDIES: tuple[Study, ...] = (
         run="wattagon.study.commission.rules:run",
         rules="wattagon.study.commission.rules:RULES",
         after_ms=1000,
+    ),
+    Study(
+        code="winding",
+        pace=Pace.SLOW,
+        depends=_ALL,
+        but=tuple(path for path in _HELD if path != "variant.winding"),
+        run="wattagon.study.winding.rules:run",
+        rules="wattagon.study.winding.rules:RULES",
+        after_ms=650,
     ),
     Study(
         code="pack",

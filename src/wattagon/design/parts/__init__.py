@@ -18,6 +18,7 @@ from wattagon.design.parts.profile import ProfilePart
 from wattagon.design.parts.propeller import PropellerPart
 from wattagon.design.parts.toothed import ToothedPart
 from wattagon.design.parts.wheel import WheelPart
+from wattagon.design.parts.wire import WirePart
 
 # in the order in which they are read and listed
 PART_KINDS: tuple[type[Part], ...] = (
@@ -40,6 +41,7 @@ PART_KINDS: tuple[type[Part], ...] = (
     BoardPart,
     ChargerPart,
     ResistorPart,
+    WirePart,
 )
 
 __all__ = [
@@ -64,4 +66,5 @@ __all__ = [
     "ResistorPart",
     "ToothedPart",
     "WheelPart",
+    "WirePart",
 ]

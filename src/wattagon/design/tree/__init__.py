@@ -29,6 +29,7 @@ from wattagon.design.tree.inquiry import Answer, Inquiry
 from wattagon.design.tree.layout import Idler, Layout, Obstacle, Spot, StageLayout, TakeUp
 from wattagon.design.tree.logs import Log, LogColumn, LogKind, LogStretch, TimedRun
 from wattagon.design.tree.measured_load import MeasuredLoad
+from wattagon.design.tree.motor_choice import MotorChoice
 from wattagon.design.tree.picture import Picture, Pinned
 from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
 from wattagon.design.tree.strength import Joint, Proof, Strength
@@ -37,7 +38,6 @@ from wattagon.design.tree.variant import (
     Cooling,
     DockRow,
     Gears,
-    MotorChoice,
     OpenWaterRow,
     PackChoice,
     Place,
@@ -49,6 +49,7 @@ from wattagon.design.tree.variant import (
 )
 from wattagon.design.tree.vehicle import Vehicle, VehicleKind
 from wattagon.design.tree.wet import Wet, WetPlace
+from wattagon.design.tree.winding import CoreTest, HallPlan, MotorRead, Stator, Winding, Wound
 from wattagon.design.tree.wiring import Bank, BoxChoice, Piece, Wire, Wiring
 from wattagon.design.tree.workshop import Workshop
 
@@ -85,6 +86,7 @@ __all__ = [
     "Control",
     "ControllerChoice",
     "Cooling",
+    "CoreTest",
     "Course",
     "CourseLeg",
     "Design",
@@ -95,6 +97,7 @@ __all__ = [
     "Gears",
     "Goal",
     "GoalKind",
+    "HallPlan",
     "Hull",
     "Idler",
     "Incident",
@@ -112,6 +115,7 @@ __all__ = [
     "MeasuredLoad",
     "Mode",
     "MotorChoice",
+    "MotorRead",
     "Obstacle",
     "OnShaft",
     "OpenWaterRow",
@@ -136,6 +140,7 @@ __all__ = [
     "Stack",
     "StageChoice",
     "StageLayout",
+    "Stator",
     "StepMark",
     "StepState",
     "Strength",
@@ -150,8 +155,10 @@ __all__ = [
     "Wet",
     "WetPlace",
     "WheelChoice",
+    "Winding",
     "Wire",
     "Wiring",
     "Workshop",
+    "Wound",
     "check_id",
 ]

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import field, replace
 from enum import StrEnum
 
-from wattagon.design.parts import CellPart, ControllerPart, MotorPart, PropellerPart, WheelPart
+from wattagon.design.parts import CellPart, ControllerPart, PropellerPart, WheelPart
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.battery import Battery
 from wattagon.design.tree.build import Build, OwnPart
@@ -16,8 +16,10 @@ from wattagon.design.tree.ids import Extra, at_most, check_id, no_extra, unique
 from wattagon.design.tree.inquiry import Inquiry
 from wattagon.design.tree.layout import Layout
 from wattagon.design.tree.measured_load import MeasuredLoad
+from wattagon.design.tree.motor_choice import MotorChoice
 from wattagon.design.tree.strength import Strength
 from wattagon.design.tree.wet import Wet
+from wattagon.design.tree.winding import Winding
 from wattagon.design.tree.wiring import Wiring
 from wattagon.errors import InputError
 from wattagon.record import record
@@ -32,17 +34,6 @@ class ReductionKind(StrEnum):
     PLANETARY = "planetary"  # sun in, carrier out, ring held
     FRICTION = "friction"  # roller on the tyre: diameters instead of teeth
     DIRECT = "direct"
-
-
-@record(frozen=True, slots=True, kw_only=True)
-class MotorChoice:
-    """Which motor, how many, on how many wheels; `overrides` are values that the user knows better than the stock."""
-
-    part: str
-    count: int = field(default=1, metadata=spec("motors", "number", 1, 8))
-    driven_wheels: int = field(default=1, metadata=spec("driven wheels", "number", 1, 4))
-    overrides: Mapping[str, Quantity] = field(default_factory=dict, metadata={"part": MotorPart})
-    extra: Extra = field(default_factory=no_extra)
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -313,6 +304,7 @@ class Variant:
     build: Build | None = None  # parts bought, steps done
     commissioning: Commissioning | None = None  # what was read, who signed
     wet: Wet | None = None  # what keeps water and dirt out
+    winding: Winding | None = None  # the motor's coils: as they are, as they shall be
     inquiry: Inquiry | None = None  # a trouble that is being looked into
     measured_load: MeasuredLoad | None = None  # of a log, that pack and wiring are held against in place of simulated rides
     extra: Extra = field(default_factory=no_extra)

@@ -11,6 +11,7 @@ from wattagon.study.build.gathered import Gathered
 from wattagon.study.build.row import Row
 from wattagon.study.build.rows import many_of, to_make
 from wattagon.study.build.step import Does, Step
+from wattagon.study.build.winding_work import wound_steps
 from wattagon.study.layout.cut.card import printed
 from wattagon.study.wiring.cutlist import cut_list, glands
 
@@ -204,7 +205,7 @@ def _times(hours: tuple[float, float, float], factor: float) -> tuple[float, flo
 
 def _mount(found: Gathered, rows: Sequence[Row], made: Sequence[Step]) -> Iterator[Step]:
     variant, floats = found.drive.resolved.variant, found.design.vehicle.kind.floats
-    ready = (*_before(made, "out"), *_before(made, "cut"))
+    ready = (*_before(made, "out"), *_before(made, "cut"), *_before(made, "wind"))
     count = variant.motor.count
     if floats:
         yield Step(
@@ -485,4 +486,4 @@ def _commission(found: Gathered, _rows: Sequence[Row], made: Sequence[Step]) -> 
 
 
 Rule = Callable[[Gathered, Sequence[Row], Sequence[Step]], Iterator[Step]]
-RULES: tuple[Rule, ...] = (_take_out, _measure, _prints, _cuts, _mount, _pack, _wire, _set, _proofs, _commission)
+RULES: tuple[Rule, ...] = (_take_out, _measure, _prints, _cuts, wound_steps, _mount, _pack, _wire, _set, _proofs, _commission)

@@ -24,6 +24,8 @@ GROUPS: tuple[tuple[str, str], ...] = (
     ("plate", "Made here"),
     ("print", "Made here"),
     ("bearing", "Made here"),
+    ("wire", "Winding"),
+    ("winding", "Winding"),
     ("cable", "Wiring"),
     ("connector", "Wiring"),
     ("fuse", "Wiring"),
@@ -38,7 +40,7 @@ GROUPS: tuple[tuple[str, str], ...] = (
 )
 GROUP_OF = dict(GROUPS)
 ORDER = {kind: k for k, (kind, _) in enumerate(GROUPS)}
-ABOARD_NOT = ("charger", "consumable")  # stay at home, or are used up
+ABOARD_NOT = ("charger", "consumable", "wire", "winding")  # stay at home, or are used up
 
 
 class At(NamedTuple):

@@ -25,6 +25,7 @@ from wattagon.design.tree import ReductionKind
 from wattagon.study.build.drags import drags
 from wattagon.study.build.gathered import Gathered
 from wattagon.study.build.row import ORDER, At, Row
+from wattagon.study.build.winding_work import wound_rows
 from wattagon.study.layout.cut.card import printed
 from wattagon.study.layout.cut.sheet import Sheet
 from wattagon.study.resolve import bricks_of
@@ -60,6 +61,7 @@ def _all(found: Gathered) -> Iterator[Row]:
     yield from _reduction(found)
     yield from _wheels(found)
     yield from _made(found)
+    yield from wound_rows(found)
     yield from _wired(found)
     yield from _fastened(found)
     yield from _consumed(found)

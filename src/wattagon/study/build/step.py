@@ -91,6 +91,7 @@ PHASES: tuple[tuple[str, str], ...] = (
     ("measure", "Measure"),
     ("print", "Print"),
     ("cut", "Cut and drill"),
+    ("wind", "Wind"),
     ("mount", "Mount"),
     ("pack", "Pack"),
     ("wire", "Wire"),

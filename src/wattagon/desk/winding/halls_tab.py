@@ -1,0 +1,135 @@
+"""Hall sensors: where they sit, how they are let in, whether the controller learns, and the codes as they came."""
+
+from __future__ import annotations
+
+from functools import partial
+
+from PySide6.QtCore import QSignalBlocker
+from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+
+from wattagon.design.paths import Edit
+from wattagon.desk.fields import lines_of_text, scrolled
+from wattagon.desk.session import Session
+from wattagon.desk.winding.tab import Tab, put_entry, small
+from wattagon.errors import InputError
+from wattagon.exchange import units
+from wattagon.physics.winding.halls import parse_codes
+from wattagon.study.winding.enter import halls, told_of
+from wattagon.study.winding.study import WindingStudy
+
+CHOICES: tuple[tuple[str, str, tuple[tuple[object, str], ...]], ...] = (
+    ("spacing", "electrical spacing", ((None, "120°, typical"), (120, "120°"), (60, "60°, middle one inverted"))),
+    ("learns", "controller learns the table", (("", "not told"), ("yes", "yes"), ("no", "no, it is fixed"))),
+    ("seat", "let in by", (("", "not told"), ("tape", "tape, nothing ground"), ("ground", "grinding"))),
+)
+
+
+class HallsTab(Tab):
+    """Sensors."""
+
+    title = "Sensors"
+
+    def __init__(self, session: Session) -> None:
+        super().__init__(session)
+        page = QWidget()
+        grid = QGridLayout(page)
+        grid.setContentsMargins(6, 4, 6, 4)
+        grid.setVerticalSpacing(3)
+        self.boxes: dict[str, QComboBox] = {}
+        for r, (name, words, choices) in enumerate(CHOICES):
+            box = QComboBox(objectName=f"halls-{name}")
+            box.setAccessibleName(words)
+            for value, text in choices:
+                box.addItem(text, value)
+            box.activated.connect(partial(self._picked, name))
+            grid.addWidget(small(words), r, 0)
+            grid.addWidget(box, r, 1)
+            self.boxes[name] = box
+        self.openings = put_entry(grid, 3, 0, session, "halls-openings", "openings of H1 H2 H3", self._openings, 170)
+        self.offsets = put_entry(grid, 4, 0, session, "halls-offsets", "off their middle by", self._offsets, 170)
+        self.codes = put_entry(grid, 5, 0, session, "halls-codes", "codes as they came", self._codes, 330)
+        self.exact = QPushButton("Take the nearest exact ones", objectName="halls-exact")
+        self.exact.clicked.connect(self.take_exact)
+        grid.addWidget(self.exact, 6, 0, 1, 2)
+        grid.setRowStretch(7, 1)
+        self.words = lines_of_text("halls-words")
+        side = QWidget()
+        column = QVBoxLayout(side)
+        column.setContentsMargins(6, 4, 6, 4)
+        column.addWidget(self.words)
+        column.addStretch(1)
+        body = QHBoxLayout(self)
+        body.setContentsMargins(0, 0, 0, 0)
+        body.addWidget(page, 3)
+        body.addWidget(scrolled(side), 3)
+
+    def show_winding(self, found: WindingStudy | None) -> None:
+        super().show_winding(found)
+        if not self.session.docs:
+            return
+        told = told_of(self.session.design).halls
+        for name, _, choices in CHOICES:
+            box = self.boxes[name]
+            with QSignalBlocker(box):
+                values = [value for value, _ in choices]
+                box.setCurrentIndex(values.index(getattr(told, name)))
+        one = found.halls if found is not None else None
+        hint = "-".join(map(str, one.openings)) if one is not None else ""
+        self.openings.show_text("-".join(map(str, told.openings)), hint, "0 is the opening between the teeth 1 and 2")
+        self.offsets.show_text(" ".join(f"{off:g}" for off in told.offsets), "0 0 0 degrees", "mechanical degrees, later clockwise above 0")
+        self.codes.show_text(told.codes, "101 100 110 010 011 001", "turned by hand through one electrical turn")
+        self.exact.setEnabled(one is not None and not told.openings)
+        self.words.setText("<br>".join(self._lines(found)))
+
+    def _lines(self, found: WindingStudy | None) -> list[str]:
+        if found is None or found.halls is None or found.layout is None:
+            return ["No openings are exactly 120 electrical degrees apart on this stator."]
+        one, slots = found.halls, found.base.iron.slots
+        seats = [(int(place) % slots + 1, (int(place) + 1) % slots + 1) for place in one.places]
+        lines = [", ".join(f"H{k + 1} between teeth {a} and {b}" for k, (a, b) in enumerate(seats))]
+        others = [f"{'-'.join(map(str, exact))} at {deg}°" for deg, exact in zip((120, 60), one.exact, strict=True) if exact is not None]
+        right = ", ".join(f"{angle:.4g}°" for angle in one.spacings_deg)
+        lines.append(f"exact openings: {'; '.join(others)}; mechanical angles that are right: {right}")
+        order = " ".join(code for code, _ in one.ring)
+        lines.append(f"codes in order: <b>{order}</b>; one degree of the rotor counts {found.base.iron.pairs}")
+        if one.worst_deg > 0.5:
+            lines.append(f"{one.worst_deg:.1f} electrical degrees off, 5 accepted")
+        if found.told.halls.learns != "yes":
+            fixed, joined = ", ".join(map(str, one.fixed[:6])), found.coils.connection.value
+            lines.append(f"a controller that does not learn wants H1 in opening {fixed} ({joined}); this is {one.aligned_deg:.0f}° off")
+        if one.verdict is not None:
+            lines.append(f"<b>{one.verdict.says}</b>")
+        if one.smeared_w > 0.0:
+            watts = self.session.say(one.smeared_w, "power")
+            lines.append(f"ground seats smear laminations together: about {watts} at the top speed, within a factor of three")
+            lines.append("cure: etch or lift the burr away with a fine stone, then varnish")
+        lines.append("Supply decoupled at the sensors, pull-ups of 1 to 10 kΩ, wires twisted away from the phase leads")
+        lines.append("1 to 3 mm from the magnets' edge; try with a limit of a few amps.")
+        return lines
+
+    def _picked(self, name: str, index: int) -> None:
+        self.session.try_apply(halls(self.session.design, **{name: self.boxes[name].itemData(index)}))
+
+    def _openings(self, text: str) -> Edit:
+        words = text.replace("-", " ").replace(",", " ").replace(";", " ").split()
+        if words and len(words) != 3:
+            raise InputError("openings", units.quoted(text), "three numbers, such as 0-4-8")
+        slots = self.found.base.iron.slots if self.found is not None else 120
+        found = tuple(units.whole(word, "count", "openings") for word in words)
+        if any(not 0 <= one < slots for one in found):
+            raise InputError("openings", units.quoted(text), f"0 to {slots - 1} each")
+        return halls(self.session.design, openings=found)
+
+    def _offsets(self, text: str) -> Edit:
+        words = text.replace(";", " ").replace("°", " ").split()
+        if words and len(words) != 3:
+            raise InputError("offsets", units.quoted(text), "three figures in degrees, such as 0 1.5 -1")
+        return halls(self.session.design, offsets=tuple(units.parse(word, "number", field="offsets") for word in words))
+
+    def _codes(self, text: str) -> Edit:
+        return halls(self.session.design, codes=" ".join(parse_codes(text)) if text else "")
+
+    def take_exact(self) -> None:
+        """The exact openings as chosen ones."""
+        if self.found is not None and self.found.halls is not None:
+            self.apply(halls(self.session.design, openings=self.found.halls.openings, offsets=()))
