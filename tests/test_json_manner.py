@@ -50,6 +50,8 @@ RUNS = {
     "log, list of one that contradicts itself": ("log", "show", BITTERN, "3"),
     "log, compared": ("log", "compare", PUNT, "1"),
     "fit": ("fit", DUNLIN, "1"),
+    "winding": ("winding", PUNT, "--variant", "B"),
+    "winding, told": ("winding", DUNLIN, "--kv", "160"),
     "stock": ("stock", "motors"),
 }
 NO_JSON = {"new", "schema", "desktop", "standin"}  # write a file, print a schema, install a menu entry, speak lines

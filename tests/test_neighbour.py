@@ -268,6 +268,7 @@ from PySide6.QtCore import Qt
 QStandardPaths.setTestModeEnabled(True)
 app = QApplication([])
 from wattagon.desk.app import make_window
+from wattagon.desk.benches import BENCHES, keys_of
 from wattagon.desk.settings import SettingsFile
 import time
 window = make_window(SettingsFile(folder / "settings.json"), None, None)
@@ -285,7 +286,7 @@ find = lambda: next((f for f in window.session.findings if f.code == "mast.bends
 until(lambda: find() is not None)
 first = find().title
 QTest.keyClick(window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier)
-QTest.keyClick(window, Qt.Key.Key_D)
+QTest.keyClick(window, keys_of(len(BENCHES) - 1)[-1])
 shown = type(window.stack.currentWidget()).__name__
 next(a for a in window.commands if a.text() == "Raise the &mast").trigger()
 until(lambda: find() is not None and find().title != first)

@@ -23,7 +23,7 @@ controller curvilinear cycle drawn dry economiser ends energy face filled flat f
 idler in inrunner iron it its kart label laminate large lead link long lug machined maple middle mm motor moulded no normalised
 nylon of on one or outrunner own pack pawls plain plastic plywood pouch power printed propeller pulley pump ratchet ready resistor
 ring roller sanded scooter sealed sensored set shaft silicone slow smooth socket soft sprocket stainless steel strip structural
-submerged tail teeth the three tinned to tool tube two tyre urethane v w water wheel wide with without wound x
+submerged tail teeth the thick three tinned to tool tube two tyre urethane v w water wheel wide winding wire with without wound x
 """
 
 

@@ -78,7 +78,7 @@ class CopyTest(DeskTestCase):
             self.window.show_bench(entry.code)
             if entry.code == "ride":
                 self.wait_until(lambda: self.window.bench("ride").book.current is not None)
-            if entry.code in ("wiring", "controller"):
+            if entry.code in ("wiring", "controller", "winding"):
                 self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None)
             if entry.code == "log":
                 self.wait_until(lambda: self.window.bench("log").book.comparison is not None)
@@ -162,7 +162,7 @@ class ReaderTest(DeskTestCase):
                 self.wait_until(lambda: self.window.bench("ride").book.current is not None)
             if entry.code == "finder":
                 self.wait_until(lambda: self.window.bench("finder").book.outset is not None)
-            if entry.code in ("wiring", "controller"):
+            if entry.code in ("wiring", "controller", "winding"):
                 self.wait_until(lambda code=entry.code: self.window.bench(code).found is not None)
             self.app.processEvents()
             for view in self.painted():

@@ -135,21 +135,33 @@ class WindingBench(Following, Bench):
     def table(self) -> list[list[str]]:
         if self.found is None:
             return []
+        return self._option_table(self.found) if self.found.offers else self._motor_table(self.found)
+
+    def _option_table(self, found: WindingStudy) -> list[list[str]]:
         say = self._session.say
         rows = [["turns", "strands", "wire", "connection", "paths", "kv", "resistance", "fill", "lasting"]]
-        for one, effect in self.found.offers:
+        for one, effect in found.offers:
             coils = one.coils
-            rows.append(
-                [
-                    f"{coils.turns:g}",
-                    f"{coils.strands:g}",
-                    say(coils.wire_m, "length"),
-                    coils.connection.value,
-                    str(coils.paths),
-                    say(one.kv, "kv"),
-                    say(one.ohm, "resistance"),
-                    f"{one.fill:.2f}",
-                    say(effect.lasting_a, "current"),
-                ]
-            )
+            made = [f"{coils.turns:g}", f"{coils.strands:g}", say(coils.wire_m, "length"), coils.connection.value, str(coils.paths)]
+            gives = [say(one.kv, "kv"), say(one.ohm, "resistance"), f"{one.fill:.2f}", say(effect.lasting_a, "current")]
+            rows.append([*made, *gives])
         return rows
+
+    def _motor_table(self, found: WindingStudy) -> list[list[str]]:
+        say, base, layout = self._session.say, found.base, found.layout
+        coils, effect = base.coils, found.ways[0].effect
+        rows = [
+            ["motor", base.part.name],
+            ["iron", base.iron.name],
+            ["pattern", layout.pattern.text if layout is not None else found.why_not],
+            ["winding factor", f"{layout.factor:.4f}" if layout is not None else ""],
+            ["kv", say(float(base.motor.kv_rpm_per_v), "kv")],
+            ["resistance between leads", say(float(base.motor.resistance_ohm), "resistance")],
+            ["turns of a coil", f"{coils.turns:g}"],
+            ["wire", f"{coils.strands:g} × {say(coils.wire_m, 'length')}"],
+            ["connection", coils.connection.value],
+            ["electrical at the top speed", say(found.hz, "frequency")],
+            ["lasting current", say(effect.lasting_a, "current")],
+            ["lasting torque", say(effect.lasting_nm, "torque")],
+        ]
+        return [["what", "value"], *rows]

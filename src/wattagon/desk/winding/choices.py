@@ -16,6 +16,12 @@ from wattagon.study.winding.option import FILL_FEW, FILL_MOST, NEAR, Option
 from wattagon.study.winding.study import WindingStudy
 
 ROW, HEAD, NAME_PX = 19.0, 18.0, 200.0
+FIRST_LINES = (
+    "Type the kv that you want, or ask which fits best.",
+    "What the motor is: count and measure under Stator and What it is.",
+    "What nobody measured is typical of its size, and marked.",
+    "A reduction or another joint alone is held against a rewind.",
+)
 
 
 class OptionRows(FoundPicture):
@@ -54,15 +60,21 @@ class OptionRows(FoundPicture):
     def spoken(self) -> str:
         if self.found is None:
             return self.problem
+        if not self.found.offers:
+            return " ".join(self._none(self.found))
         return "; ".join(f"{one.name} {self.session.say(one.kv, 'kv')}" for one, _ in self.found.offers)
+
+    def _none(self, found: WindingStudy) -> tuple[str, ...]:
+        if found.told.kv is None:
+            return FIRST_LINES
+        return (f"No whole turns of wire that a hand gets in give {self.session.say(found.wanted_kv, 'kv')} within 12 %.",)
 
     def draw(self, p: QPainter, theme: Theme, rect: QRectF, found: WindingStudy) -> None:
         if not found.offers:
-            p.setPen(theme.soft)
-            kv = self.session.say(found.wanted_kv, "kv")
-            none = f"No whole turns of wire that a hand gets in give {kv} within 12 %."
-            words = none if found.told.kv is not None else "Type the kv that you want, or ask which fits best."
-            put_text(p, rect.left() + 8, rect.top() + 24, elided(words, font(13), rect.width() - 16), font(13))
+            for k, line in enumerate(self._none(found)):
+                face = font(13, 600 if k == 0 else 400)
+                p.setPen(theme.ink if k == 0 else theme.soft)
+                put_text(p, rect.left() + 8, rect.top() + 24 + 20 * k, elided(line, face, rect.width() - 16), face)
             return
         axis, fill, lasts = self._columns(rect)
         face, small = font(12), font(11)

@@ -12,6 +12,7 @@ from wattagon.desk.chart.ink import assumed_mark, elided, pen, put_text, text_wi
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
 from wattagon.desk.winding.inks import ink_of
+from wattagon.physics.winding import star
 from wattagon.physics.winding.halls import codes
 from wattagon.physics.winding.shape import Point, Shape
 from wattagon.study.winding.drawn import shape_of
@@ -74,12 +75,12 @@ class WindingPicture(FoundPicture):
     def draw(self, p: QPainter, theme: Theme, rect: QRectF, found: WindingStudy) -> None:
         side = min(rect.height() - 8.0, rect.width() - STAR_PX - 190.0)
         self._stator(p, theme, QRectF(rect.left() + 6, rect.top() + 4, side, rect.height() - 8), found)
-        star = QRectF(rect.left() + side + 14, rect.top() + 6, STAR_PX, rect.height() - STRIP_PX - 10)
+        corner = QRectF(rect.left() + side + 14, rect.top() + 6, STAR_PX, rect.height() - STRIP_PX - 10)
         if found.layout is not None:
-            self._star(p, theme, star, found)
-            strip = QRectF(star.left(), star.bottom() + 2, STAR_PX, STRIP_PX)
+            self._star(p, theme, corner, found)
+            strip = QRectF(corner.left(), corner.bottom() + 2, STAR_PX, STRIP_PX)
             self._codes(p, theme, strip, found)
-        words = QRectF(star.right() + 14, rect.top() + 8, rect.right() - star.right() - 24, rect.height() - 16)
+        words = QRectF(corner.right() + 14, rect.top() + 8, rect.right() - corner.right() - 24, rect.height() - 16)
         self._words(p, theme, words, found)
 
     # the stator
@@ -168,8 +169,8 @@ class WindingPicture(FoundPicture):
         for k, place in enumerate(found.halls.places):
             spot = at(shape.opening_at(place, shape.gap - shape.outwards * 0.35 * shape.tip))
             on = k < len(code) and code[k] == "1"
-            p.setPen(pen(theme.ink, 1.4, () if told else (2.0, 1.5)))
-            p.setBrush(theme.ink if on else theme.panel)
+            p.setPen(pen(theme.ink if told else theme.soft, 1.4))
+            p.setBrush((theme.ink if told else theme.soft) if on else theme.panel)
             p.drawRect(QRectF(spot.x() - 4.5, spot.y() - 4.5, 9.0, 9.0))
             words = at(shape.opening_at(place, shape.gap - shape.outwards * (shape.tip + 0.10 * shape.gap)))
             face = font(10, 600)
@@ -218,15 +219,14 @@ class WindingPicture(FoundPicture):
         tip = centre + QPointF(math.sin(axis), -math.cos(axis)) * (radius * share)
         p.setPen(pen(theme.ink, 2.0))
         p.drawLine(centre, tip)
+        self._centred(p, theme.ink, centre + QPointF(math.sin(axis - 0.22), -math.cos(axis - 0.22)) * (radius * 0.72), "A", font(11, 600))
         head = 6.0
         for off in (2.6, -2.6):
             p.drawLine(tip, tip + QPointF(math.sin(axis + off), -math.cos(axis + off)) * head)
 
     def _axis(self, found: WindingStudy) -> float:
-        from wattagon.physics.winding.star import axis_deg
-
         assert found.layout is not None
-        return math.radians(axis_deg(found.layout.pattern))
+        return math.radians(star.axis_deg(found.layout.pattern))
 
     # sensors over a turn
 
@@ -313,11 +313,21 @@ class WindingPicture(FoundPicture):
     def _figures(self, p: QPainter, theme: Theme, area: QRectF, y: float, found: WindingStudy) -> None:
         base, say, face = found.base, self.session.say, font(13)
         coils = base.coils
-        made = lambda one: f"{one.turns:g} turns, {one.strands:g} × {say(one.wire_m, 'length')}, {one.connection.value}"
+        made = lambda one: f"{one.turns:g} turns, {one.strands:g} × {say(round(one.wire_m, 5), 'length')}, {one.connection.value}"
         rows = [
             ("now", f"{say(float(base.motor.kv_rpm_per_v), 'kv')}, {say(float(base.motor.resistance_ohm), 'resistance')}", False),
             ("", made(coils), found.told.now.turns is None),
         ]
+        layout = found.layout
+        if layout is not None and found.chosen is None:
+            iron = base.iron
+            pull = ", a force turns with the rotor" if star.side_pull(iron.slots, iron.poles) else ""
+            rows += [
+                ("iron", f"{star.cogging_steps(iron.slots, iron.poles)} cogging steps a turn{pull}", False),
+                ("", f"up to {layout.paths[-1]} parallel paths, third harmonic {layout.third:.2f}", False),
+                ("top", f"{say(found.hz, 'frequency')} electrical at the top speed", False),
+                ("lasts", f"{say(found.ways[0].effect.lasting_a, 'current')}, {say(found.ways[0].effect.lasting_nm, 'torque')}", False),
+            ]
         if found.chosen is not None:
             one = found.chosen
             rows += [

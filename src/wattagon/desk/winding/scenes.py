@@ -11,4 +11,4 @@ def _settled(window: Any, bench: Any, wait: Wait) -> None:
     wait(lambda: not window.session.busy and not bench.busy)
 
 
-SCENES = (Scene(name="winding", vehicle="Garganey", variant="D", play=_settled),)
+SCENES = (Scene(name="winding", vehicle="Garganey", variant="B", play=_settled),)
