@@ -79,6 +79,23 @@ UNITS = (
 BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
     "danger",  # of a test of trouble, 0 to 3
+    *("kv", "motor_constant"),  # of windings: rpm per volt, and N m per square root of a watt, as asked
+    *(
+        "turns",
+        "strands",
+        "paths",
+        "layers",
+        "fill",
+        "reels",
+        "winding_factor",
+        "third_factor",
+        "slots",
+        "poles",
+        "path",
+        "tooth",
+        "direction",
+        "done",
+    ),
     *("samples", "residual_rms", "held_out_rms", "rank", "asked", "condition"),  # of logs; residuals count in noises of their channel
     *("group", "place", "volts", "amps", "charge", "outlier", "cycles", "years", "joule", "settles"),  # of packs and wiring
     *("cost_per_kwh", "cost_per_100km"),

@@ -13,7 +13,8 @@ if TYPE_CHECKING:
     import argparse
 
     from wattagon.design.tree import Wound
-    from wattagon.study.winding.study import WindingStudy
+    from wattagon.study.winding.sensors import seats
+from wattagon.study.winding.study import WindingStudy
 
 METRES_BELOW = 0.01  # a bare number of wire below it is metres, as elsewhere; above it millimetres, as on the reel
 
@@ -140,8 +141,8 @@ def _print(found: WindingStudy) -> None:
             f"lasts {say(does.lasting_a, 'current')}"
         )
     if found.halls is not None:
-        slots = "-".join(str(one) for one in found.halls.openings)
-        print(f"  sensors in openings {slots}, {found.halls.neighbour_deg:.4g} degrees apart: {' '.join(c for c, _ in found.halls.ring)}")
+        where = f"{seats(found.halls.openings)} (openings {'-'.join(map(str, found.halls.openings))} from 0)"
+        print(f"  sensors {where}, {found.halls.neighbour_deg:.4g} degrees apart: {' '.join(c for c, _ in found.halls.ring)}")
     if found.after is not None:
         for check in found.after.checks:
             print(f"  {check.status.value.replace('_', ' '):12} {check.name}: {check.words}")

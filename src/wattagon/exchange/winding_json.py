@@ -50,7 +50,9 @@ def winding_data(found: WindingStudy) -> dict[str, Any]:
         }
         if halls is not None
         else None,
-        "ring": {"amps": found.ring.amps, "watts": found.ring.watts, "third_share": found.ring.share} if found.ring is not None else None,
+        "ring": {"current_a": found.ring.amps, "loss_w": found.ring.watts, "third_share": found.ring.share}
+        if found.ring is not None
+        else None,
         "density_a_mm2": found.density,
         "guesses": [
             {"turns": one.turns, "connection": one.connection.value, "paths": one.paths, "share": one.share} for one in found.guesses

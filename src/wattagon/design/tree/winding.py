@@ -34,7 +34,7 @@ class Stator:
     opening: Quantity | None = field(default=None, metadata=_length("gap between tips", 0.0002, 0.05, "what wire has to pass"))
     slot_bottom: Quantity | None = field(default=None, metadata=_length("diameter at the slots' bottom", 0.003, 0.6))
     slot_area: Quantity | None = field(
-        default=None, metadata=spec("slot area", "area", 1e-7, 5e-3, "left after the liner; empty: by outline")
+        default=None, metadata=spec("slot area", "section", 1e-7, 5e-3, "left after the liner; empty: by outline")
     )
     pins: int | None = field(default=None, metadata=spec("pins that fill a slot", "count", 1, 5000, "straight wires pushed in until full"))
     pin_diameter: Quantity | None = field(default=None, metadata=_length("diameter of the pins", 0.0001, 0.01))

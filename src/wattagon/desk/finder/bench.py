@@ -72,6 +72,10 @@ class FinderBench(Bench):
         row.addWidget(self.go)
         self.state = soft_line()
         row.addWidget(self.state, 1)
+        self.kv = QPushButton("Which kv would fit?", objectName="finder-kv")
+        self.kv.setToolTip("Of the present motor's frame, rewound: tries every kv against the goals on the winding bench")
+        self.kv.clicked.connect(self.ask_kv)
+        row.addWidget(self.kv)
         return row
 
     def _switch(self, names: tuple[str, ...], prefix: str) -> tuple[QHBoxLayout, list[QPushButton]]:
@@ -166,6 +170,11 @@ class FinderBench(Bench):
             self.book.cancel()
         else:
             self.book.search()
+
+    def ask_kv(self) -> None:
+        """The winding bench tells which kv of this frame fits best."""
+        if self._session.docs:
+            self.asked.emit("winding", "best")
 
     def _along_row(self, by: int) -> None:
         row = self.book.row_of(self.book.chosen)

@@ -49,6 +49,7 @@ class WindingBench(Following, Bench):
         self.drawing.tick_asked.connect(self.wind.tick)
         self.drawing.untick_asked.connect(self.wind.untick)
         self.drawing.turn_asked.connect(self.wind.turn)
+        self.iron.measure_shown.connect(self.drawing.show_measure)
         for signal in (session.design_changed, session.looks_changed):
             signal.connect(self.followed)
         session.schedule.arrived.connect(lambda code: self.followed() if code == "winding" else None)
@@ -63,7 +64,7 @@ class WindingBench(Following, Bench):
     def refresh(self) -> None:
         session = self._session
         session.schedule.hurry("winding")
-        found, problem = None, FIRST_WORDS
+        found, problem, refusal = None, FIRST_WORDS, ""
         if not session.docs or session.study is None:
             problem = session.problem or "No vehicle is open."
             self._last = None
@@ -72,14 +73,15 @@ class WindingBench(Following, Bench):
             stale = "winding" in session.schedule.stale
             if arrived is not None and not stale:
                 self._last = arrived.study
-                problem = arrived.refusal or problem
+                refusal = arrived.refusal
+                problem = refusal or problem
             if self._last is not None:
                 found = laid_over(self._last, session.design, session.stock)
         self.found = found
         self.drawing.show_winding(found, problem, stale=found is None)
         for page in self.pages:
             page.show_winding(found)
-        self.headline.setText(self._says())
+        self.headline.setText(refusal or self._says())
 
     def _says(self) -> str:
         found = self.found

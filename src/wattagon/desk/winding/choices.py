@@ -11,11 +11,12 @@ from wattagon.desk.chart.found_picture import FoundPicture
 from wattagon.desk.chart.ink import elided, pen, put_right, put_text
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
+from wattagon.desk.winding.inks import wire_words
 from wattagon.study.winding.effect import Effect
 from wattagon.study.winding.option import FILL_FEW, FILL_MOST, NEAR, Option
 from wattagon.study.winding.study import WindingStudy
 
-ROW, HEAD, NAME_PX = 19.0, 18.0, 200.0
+ROW, HEAD, NAME_PX, WAY = 19.0, 18.0, 200.0, 34.0
 FIRST_LINES = (
     "Type the kv that you want, or ask which fits best.",
     "What the motor is: count and measure under Stator and What it is.",
@@ -80,9 +81,9 @@ class OptionRows(FoundPicture):
         face, small = font(12), font(11)
         p.setPen(theme.soft)
         put_text(p, rect.left() + 8, rect.top() + 12, "turns and wire", small)
-        put_text(p, axis.left(), rect.top() + 12, f"kv against {self.session.say(found.wanted_kv, 'kv')}", small)
-        put_text(p, fill.left(), rect.top() + 12, "fill", small)
-        put_text(p, lasts.left(), rect.top() + 12, "torque that lasts", small)
+        heads = (axis, f"kv against {self.session.say(found.wanted_kv, 'kv')}"), (fill, "fill"), (lasts, "torque that lasts")
+        for column, words in heads:
+            put_text(p, column.left(), rect.top() + 12, elided(words, small, column.width()), small)
         strongest = max((effect.lasting_nm for _, effect in found.offers if math.isfinite(effect.lasting_nm)), default=1.0)
         for k, (one, effect) in enumerate(found.offers):
             y = rect.top() + HEAD + k * ROW
@@ -102,14 +103,14 @@ class OptionRows(FoundPicture):
                 put_right(p, lasts.right(), y + 13.5, self.session.say(effect.lasting_nm, "torque"), face)
 
     def _columns(self, rect: QRectF) -> tuple[QRectF, QRectF, QRectF]:
-        left = rect.left() + NAME_PX
-        room = rect.width() - NAME_PX - 12
+        name = min(NAME_PX, 0.44 * rect.width())
+        left, room = rect.left() + name, rect.width() - name - 12
         return QRectF(left, 0, 0.40 * room, 1), QRectF(left + 0.43 * room, 0, 0.2 * room, 1), QRectF(left + 0.66 * room, 0, 0.34 * room, 1)
 
     def _name(self, one: Option, planned: bool) -> str:
         coils = one.coils
         ways = f", {coils.paths} paths" if coils.paths > 1 else ""
-        wire = self.session.say(coils.wire_m, "length")
+        wire = wire_words(self.session, coils.wire_m)
         return f"{'✓ ' if planned else ''}{coils.turns:g} {coils.connection.value}, {coils.strands:g} × {wire}{ways}"
 
     def _off(self, p: QPainter, theme: Theme, area: QRectF, one: Option) -> None:
@@ -177,6 +178,7 @@ class WayBars(FoundPicture):
     def show_ways(self, found: WindingStudy | None, problem: str = "") -> None:
         """Another result."""
         self.found, self.problem = found, problem
+        self.setMinimumHeight(int(20 + WAY * (len(found.ways) if found is not None else 1)))
         self.update()
 
     def spoken(self) -> str:
@@ -198,7 +200,7 @@ class WayBars(FoundPicture):
         head = f"lost in one motor's copper {where}" if goal is not None else f"lost in one motor's copper at {found.moment.name}"
         put_text(p, rect.left() + 8, rect.top() + 12, elided(head, small, rect.width() - 16), small)
         most = max((way.effect.copper_w for way in found.ways if math.isfinite(way.effect.copper_w)), default=1.0) or 1.0
-        tall = min(max((rect.height() - 20) / max(len(found.ways), 1), 34.0), 44.0)
+        tall = min(max((rect.height() - 20) / max(len(found.ways), 1), WAY), 44.0)
         for k, way in enumerate(found.ways):
             y = rect.top() + 18 + k * tall
             one = way.effect

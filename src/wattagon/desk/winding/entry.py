@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QSignalBlocker
+from PySide6.QtCore import QSignalBlocker, Signal
+from PySide6.QtGui import QFocusEvent
 from PySide6.QtWidgets import QLineEdit
 
 from wattagon.design.paths import Edit
@@ -15,6 +16,8 @@ from wattagon.errors import WattagonError
 
 class Entry(QLineEdit):
     """`take` makes an edit of what was typed, or raises; empty takes the value away."""
+
+    entered = Signal(str)  # its name; empty once it is left
 
     def __init__(self, session: Session, name: str, words: str, take: Callable[[str], Edit], width: int = 118) -> None:
         super().__init__()
@@ -36,6 +39,14 @@ class Entry(QLineEdit):
             self.setCursorPosition(0)
         self.setModified(False)
         refuse(self, False)
+
+    def focusInEvent(self, event: QFocusEvent) -> None:
+        super().focusInEvent(event)
+        self.entered.emit(self.objectName())
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.entered.emit("")
 
     def commit(self) -> bool:
         """Whether it was taken; a refusal is told and the typing stays."""

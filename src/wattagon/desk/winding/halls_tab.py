@@ -24,6 +24,11 @@ CHOICES: tuple[tuple[str, str, tuple[tuple[object, str], ...]], ...] = (
 )
 
 
+def _teeth(openings: tuple[int, ...]) -> str:
+    """Openings by the tooth before each, counted from 1."""
+    return "-".join(str(one + 1) for one in openings)
+
+
 class HallsTab(Tab):
     """Sensors."""
 
@@ -45,7 +50,7 @@ class HallsTab(Tab):
             grid.addWidget(small(words), r, 0)
             grid.addWidget(box, r, 1)
             self.boxes[name] = box
-        self.openings = put_entry(grid, 3, 0, session, "halls-openings", "openings of H1 H2 H3", self._openings, 170)
+        self.openings = put_entry(grid, 3, 0, session, "halls-openings", "H1 H2 H3 after teeth", self._openings, 170)
         self.offsets = put_entry(grid, 4, 0, session, "halls-offsets", "off their middle by", self._offsets, 170)
         self.codes = put_entry(grid, 5, 0, session, "halls-codes", "codes as they came", self._codes, 330)
         self.exact = QPushButton("Take the nearest exact ones", objectName="halls-exact")
@@ -60,7 +65,7 @@ class HallsTab(Tab):
         column.addStretch(1)
         body = QHBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
-        body.addWidget(page, 3)
+        body.addWidget(scrolled(page), 3)
         body.addWidget(scrolled(side), 3)
 
     def show_winding(self, found: WindingStudy | None) -> None:
@@ -74,29 +79,32 @@ class HallsTab(Tab):
                 values = [value for value, _ in choices]
                 box.setCurrentIndex(values.index(getattr(told, name)))
         one = found.halls if found is not None else None
-        hint = "-".join(map(str, one.openings)) if one is not None else ""
-        self.openings.show_text("-".join(map(str, told.openings)), hint, "0 is the opening between the teeth 1 and 2")
+        self.openings.show_text(
+            _teeth(told.openings), _teeth(one.openings) if one is not None else "", "1 is the opening between teeth 1 and 2"
+        )
         self.offsets.show_text(" ".join(f"{off:g}" for off in told.offsets), "0 0 0 degrees", "mechanical degrees, later clockwise above 0")
         self.codes.show_text(told.codes, "101 100 110 010 011 001", "turned by hand through one electrical turn")
         self.exact.setEnabled(one is not None and not told.openings)
         self.words.setText("<br>".join(self._lines(found)))
 
     def _lines(self, found: WindingStudy | None) -> list[str]:
-        if found is None or found.halls is None or found.layout is None:
+        if found is None:
+            return []
+        if found.halls is None or found.layout is None:
             return ["No openings are exactly 120 electrical degrees apart on this stator."]
         one, slots = found.halls, found.base.iron.slots
         seats = [(int(place) % slots + 1, (int(place) + 1) % slots + 1) for place in one.places]
         lines = [", ".join(f"H{k + 1} between teeth {a} and {b}" for k, (a, b) in enumerate(seats))]
-        others = [f"{'-'.join(map(str, exact))} at {deg}°" for deg, exact in zip((120, 60), one.exact, strict=True) if exact is not None]
+        others = [f"{_teeth(exact)} at {deg}°" for deg, exact in zip((120, 60), one.exact, strict=True) if exact is not None]
         right = ", ".join(f"{angle:.4g}°" for angle in one.spacings_deg)
-        lines.append(f"exact openings: {'; '.join(others)}; mechanical angles that are right: {right}")
+        lines.append(f"exact after teeth {'; '.join(others)}; mechanical angles that are right: {right}")
         order = " ".join(code for code, _ in one.ring)
         lines.append(f"codes in order: <b>{order}</b>; one degree of the rotor counts {found.base.iron.pairs}")
         if one.worst_deg > 0.5:
             lines.append(f"{one.worst_deg:.1f} electrical degrees off, 5 accepted")
         if found.told.halls.learns != "yes":
-            fixed, joined = ", ".join(map(str, one.fixed[:6])), found.coils.connection.value
-            lines.append(f"a controller that does not learn wants H1 in opening {fixed} ({joined}); this is {one.aligned_deg:.0f}° off")
+            fixed, joined = ", ".join(str(k + 1) for k in one.fixed[:6]), found.coils.connection.value
+            lines.append(f"a controller that does not learn wants H1 after tooth {fixed} ({joined}); this is {one.aligned_deg:.0f}° off")
         if one.verdict is not None:
             lines.append(f"<b>{one.verdict.says}</b>")
         if one.smeared_w > 0.0:
@@ -113,12 +121,12 @@ class HallsTab(Tab):
     def _openings(self, text: str) -> Edit:
         words = text.replace("-", " ").replace(",", " ").replace(";", " ").split()
         if words and len(words) != 3:
-            raise InputError("openings", units.quoted(text), "three numbers, such as 0-4-8")
+            raise InputError("openings", units.quoted(text), "three teeth, such as 1-5-9")
         slots = self.found.base.iron.slots if self.found is not None else 120
         found = tuple(units.whole(word, "count", "openings") for word in words)
-        if any(not 0 <= one < slots for one in found):
-            raise InputError("openings", units.quoted(text), f"0 to {slots - 1} each")
-        return halls(self.session.design, openings=found)
+        if any(not 1 <= one <= slots for one in found):
+            raise InputError("openings", units.quoted(text), f"1 to {slots} each")
+        return halls(self.session.design, openings=tuple(one - 1 for one in found))
 
     def _offsets(self, text: str) -> Edit:
         words = text.replace(";", " ").replace("°", " ").split()

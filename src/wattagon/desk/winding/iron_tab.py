@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QSignalBlocker
+from PySide6.QtCore import QSignalBlocker, Signal
 from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
 
 from wattagon.design.parts import WirePart
@@ -39,7 +39,7 @@ IRON: tuple[tuple[str, str], ...] = (
     ("magnet_cover", "magnets cover"),
     ("lead", "leads of a phase"),
 )
-DIMENSION = {"slot_area": "area", "magnet_cover": "share"}
+DIMENSION = {"slot_area": "section", "magnet_cover": "share"}
 NOW: tuple[tuple[str, str], ...] = (
     ("turns", "turns a tooth"),
     ("strands", "strands in hand"),
@@ -53,6 +53,7 @@ class IronTab(Tab):
     """Fields beside the drawing they change."""
 
     title = "Stator"
+    measure_shown = Signal(str)  # a field of the stator that is being typed
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
@@ -67,6 +68,8 @@ class IronTab(Tab):
             self.iron[field] = put_entry(
                 grid, 1 + k % 8, 2 * (k // 8), session, f"stator-{field}", words, partial(self._iron, field, words), 96
             )
+            self.iron[field].setMinimumWidth(84)
+            self.iron[field].entered.connect(self._entered)
         grid.addWidget(heading("Wound now"), 0, 4, 1, 2)
         self.now: dict[str, Entry] = {}
         for k, (field, words) in enumerate(NOW):
@@ -126,6 +129,9 @@ class IronTab(Tab):
             self.coat.setCurrentIndex(["", "thin", "thick"].index(told.coat))
         self.says.setText(self._says(found))
 
+    def _entered(self, name: str) -> None:
+        self.measure_shown.emit(name.removeprefix("stator-"))
+
     def _says(self, found: WindingStudy | None) -> str:
         if found is None:
             return ""
@@ -140,7 +146,7 @@ class IronTab(Tab):
         if found.why_not or (found.layout is not None and found.layout.factor < 0.9):
             near = [name(slots, iron.poles) for slots, _ in alternatives(iron.poles)[:4]]
             lines.append(f"better with these magnets: {', '.join(near)}")
-        area = say(iron.wound.slot_m2, "area")
+        area = say(iron.wound.slot_m2, "section")
         lines.append(f"slot {area}, by {iron.area_by}")
         off = found.base.by_measures_ohm / float(found.base.motor.resistance_ohm) - 1.0
         lines.append(

@@ -30,6 +30,7 @@ class OptionsTab(Tab):
         super().__init__(session)
         self.rows, self.ways = OptionRows(session), WayBars(session)
         self.kv = Entry(session, "winding-kv", "wanted kv", self._kv_edit, 110)
+        self.kv.setMinimumWidth(96)
         self.best = QPushButton("Which fits best?", objectName="winding-best")
         self.best.setToolTip("Tries every kv of this frame against the goals")
         self.best.clicked.connect(self.ask_best)
@@ -58,7 +59,7 @@ class OptionsTab(Tab):
         body = QHBoxLayout()
         body.setSpacing(6)
         body.addWidget(scrolled(self.rows), 5)
-        body.addWidget(self.ways, 3)
+        body.addWidget(scrolled(self.ways), 3)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(3)
@@ -67,6 +68,7 @@ class OptionsTab(Tab):
         layout.addWidget(self.says)
         self.rows.chosen_changed.connect(self._show_hand)
         self.rows.wind_asked.connect(self.take)
+        self._asked_early = False
         self.worker = Worker(self)
         self.worker.arrived.connect(self._best_found)
 
@@ -83,6 +85,8 @@ class OptionsTab(Tab):
         self.drop.setEnabled(found is not None and found.chosen is not None)
         self.drive.setEnabled(found is not None and found.chosen is not None and found.told.was is None and not found.told.part)
         self._show_hand(self.rows.at)
+        if self._asked_early and found is not None:
+            self.ask_best()
 
     def _show_motors(self) -> None:
         design, stock = self.session.design, self.session.stock
@@ -135,6 +139,7 @@ class OptionsTab(Tab):
     def ask_best(self) -> None:
         """Which kv meets the goals best, on a thread of its own."""
         found, stock = self.found, self.session.stock
+        self._asked_early = found is None  # answered once the winding is worked out
         if found is None:
             return
         self.best.setEnabled(False)

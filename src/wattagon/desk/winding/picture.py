@@ -11,7 +11,8 @@ from wattagon.desk.chart.found_picture import FoundPicture
 from wattagon.desk.chart.ink import assumed_mark, elided, pen, put_text, text_width, wrapped
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
-from wattagon.desk.winding.inks import ink_of
+from wattagon.desk.winding.beside import centred, paint_codes, paint_joints, paint_star
+from wattagon.desk.winding.inks import ink_of, wire_words
 from wattagon.physics.winding import star
 from wattagon.physics.winding.halls import codes
 from wattagon.physics.winding.shape import Point, Shape
@@ -38,6 +39,7 @@ class WindingPicture(FoundPicture):
         self.tooth = -1  # pointed at
         self.stale = False
         self.faded = False
+        self.measure = ""
         self._centre, self._scale = QPointF(), 1.0
         self._dragged: float | None = None
 
@@ -46,6 +48,11 @@ class WindingPicture(FoundPicture):
         self.found, self.problem, self.stale = found, problem, stale
         if found is not None and self.tooth >= found.base.iron.slots:
             self.tooth = -1
+        self.update()
+
+    def show_measure(self, field: str) -> None:
+        """A measure of the stator that is being typed is drawn where it is taken; empty: none."""
+        self.measure = field
         self.update()
 
     # what it shows
@@ -77,9 +84,9 @@ class WindingPicture(FoundPicture):
         self._stator(p, theme, QRectF(rect.left() + 6, rect.top() + 4, side, rect.height() - 8), found)
         corner = QRectF(rect.left() + side + 14, rect.top() + 6, STAR_PX, rect.height() - STRIP_PX - 10)
         if found.layout is not None:
-            self._star(p, theme, corner, found)
+            paint_star(p, theme, corner, found, self.tooth)
             strip = QRectF(corner.left(), corner.bottom() + 2, STAR_PX, STRIP_PX)
-            self._codes(p, theme, strip, found)
+            paint_codes(p, theme, strip, found, self.turned_deg)
         words = QRectF(corner.right() + 14, rect.top() + 8, rect.right() - corner.right() - 24, rect.height() - 16)
         self._words(p, theme, words, found)
 
@@ -115,6 +122,22 @@ class WindingPicture(FoundPicture):
         if found.layout is not None:
             self._coils(p, theme, shape, at, poly, found)
         self._sensors(p, theme, shape, at, found)
+        self._measured(p, theme, shape, at)
+
+    def _measured(self, p: QPainter, theme: Theme, shape: Shape, at) -> None:  # type: ignore[no-untyped-def]
+        """The measure in hand as a line with ends."""
+        ends = shape.measure(self.measure)
+        if ends is None:
+            return
+        a, b = at(ends[0]), at(ends[1])
+        way = b - a
+        long = math.hypot(way.x(), way.y()) or 1.0
+        across = QPointF(-way.y(), way.x()) * (6.0 / long)
+        for ink, wide in ((theme.panel, 5.0), (theme.over, 2.2)):
+            p.setPen(pen(ink, wide))
+            p.drawLine(a, b)
+            for end in (a, b):
+                p.drawLine(end - across, end + across)
 
     def _coils(self, p: QPainter, theme: Theme, shape: Shape, at, poly, found: WindingStudy) -> None:  # type: ignore[no-untyped-def]
         layout, guide = found.layout, found.guide
@@ -142,11 +165,11 @@ class WindingPicture(FoundPicture):
                     self._current(p, theme, at(side.middle), side.away, ink)
             letter = ("ABC" if coil[1] > 0 else "abc")[coil[0]]
             middle = at(shape.at(0.5 * (shape.bottom + shape.gap), shape.angle(tooth)))
-            self._centred(p, theme.ink, middle, letter, face)
+            centred(p, theme.ink, middle, letter, face)
             outside = shape.outer * 1.045 if shape.outwards > 0.0 else shape.bottom * 1.075
             small = font(10, 600 if strong else 400)
             text = f"{tooth + 1}" if not order else f"{tooth + 1}·{order[tooth]}"
-            self._centred(p, theme.ink if strong else theme.soft, at(shape.at(outside, shape.angle(tooth))), text, small)
+            centred(p, theme.ink if strong else theme.soft, at(shape.at(outside, shape.angle(tooth))), text, small)
 
     def _current(self, p: QPainter, theme: Theme, at: QPointF, away: bool, ink) -> None:  # type: ignore[no-untyped-def]
         """A cross: away from the reader; a point: towards him."""
@@ -176,90 +199,7 @@ class WindingPicture(FoundPicture):
             face = font(10, 600)
             width = text_width(f"H{k + 1}", face)
             p.fillRect(QRectF(words.x() - 0.5 * width - 1, words.y() - 6, width + 2, 12), with_alpha(theme.panel, 0.85))
-            self._centred(p, theme.ink, words, f"H{k + 1}", face)
-
-    def _centred(self, p: QPainter, ink, at: QPointF, text: str, face) -> None:  # type: ignore[no-untyped-def]
-        p.setPen(ink)
-        put_text(p, at.x() - 0.5 * text_width(text, face), at.y() + 0.36 * face.pixelSize(), text, face)
-
-    # the star
-
-    def _star(self, p: QPainter, theme: Theme, area: QRectF, found: WindingStudy) -> None:
-        layout = found.layout
-        assert layout is not None
-        face = font(SMALL, 600)
-        p.setPen(theme.ink)
-        put_text(p, area.left(), area.top() + 11, f"Star of slots: factor {layout.factor:.3f}", face)
-        radius = 0.5 * min(area.width() - 36.0, area.height() - 44.0)
-        centre = QPointF(area.left() + 0.5 * area.width(), area.top() + 20.0 + 0.5 * (area.height() - 22.0))
-        pattern = layout.pattern
-        p.setPen(pen(theme.rule, 1.0))
-        p.setBrush(Qt.BrushStyle.NoBrush)
-        p.drawEllipse(centre, radius, radius)
-        spokes: dict[int, list[int]] = {}
-        for tooth, coil in enumerate(pattern.coils):
-            if coil is not None:
-                spokes.setdefault(tooth * (pattern.poles // 2) % pattern.slots, []).append(tooth)
-        for place, teeth in spokes.items():
-            angle = math.tau * place / pattern.slots
-            coil = pattern.coils[teeth[0]]
-            assert coil is not None
-            ink, turned = ink_of(theme, coil[0]), coil[1] < 0
-            hand = self.tooth in teeth
-            way = QPointF(math.sin(angle), -math.cos(angle))
-            p.setPen(pen(ink, 3.0 if hand else 1.8, (2.5, 2.0) if turned else ()))
-            p.drawLine(centre, centre + way * (radius - 2.0))
-            p.setPen(pen(ink, 1.6))
-            p.setBrush(theme.panel if turned else ink)
-            p.drawEllipse(centre + way * (radius - 2.0), 3.4, 3.4)
-            names = ",".join(str(tooth + 1) for tooth in teeth[:2]) + ("…" if len(teeth) > 2 else "")
-            self._centred(p, theme.ink if hand else theme.soft, centre + way * (radius + 10.0), names, font(10))
-        # what the coils of A make together
-        share, axis = layout.factor, self._axis(found)
-        tip = centre + QPointF(math.sin(axis), -math.cos(axis)) * (radius * share)
-        p.setPen(pen(theme.ink, 2.0))
-        p.drawLine(centre, tip)
-        self._centred(p, theme.ink, centre + QPointF(math.sin(axis - 0.22), -math.cos(axis - 0.22)) * (radius * 0.72), "A", font(11, 600))
-        head = 6.0
-        for off in (2.6, -2.6):
-            p.drawLine(tip, tip + QPointF(math.sin(axis + off), -math.cos(axis + off)) * head)
-
-    def _axis(self, found: WindingStudy) -> float:
-        assert found.layout is not None
-        return math.radians(star.axis_deg(found.layout.pattern))
-
-    # sensors over a turn
-
-    def _codes(self, p: QPainter, theme: Theme, area: QRectF, found: WindingStudy) -> None:
-        halls, layout = found.halls, found.layout
-        if halls is None or layout is None:
-            return
-        p.setPen(theme.ink)
-        head = f"Hall codes: {self.code()}" + (f", {halls.worst_deg:.0f}° off" if halls.worst_deg > 0.5 else "")
-        put_text(p, area.left(), area.top() + 12, head, font(SMALL, 600))
-        left, wide = area.left() + 20.0, area.width() - 26.0
-        x = lambda degrees: left + wide * degrees / 360.0
-        row = 18.0
-        for k in range(3):
-            base = area.top() + 34.0 + row * k
-            p.setPen(theme.soft)
-            put_text(p, area.left(), base, f"H{k + 1}", font(10))
-            p.setPen(pen(theme.ink, 1.5))
-            start, last = 0.0, ""
-            for degrees in range(361):
-                bit = codes(layout.pattern, (halls.places[k],) * 3, [degrees % 360 + 0.01])[0][0] if degrees < 360 else ""
-                if bit != last:
-                    if last:
-                        y = base - (10.0 if last == "1" else 0.0)
-                        p.drawLine(QPointF(x(start), y), QPointF(x(degrees), y))
-                        if bit:
-                            p.drawLine(QPointF(x(degrees), base), QPointF(x(degrees), base - 10.0))
-                    start, last = float(degrees), bit
-        p.setPen(pen(theme.over, 1.4))
-        now = x(self.turned_deg % 360.0)
-        p.drawLine(QPointF(now, area.top() + 20), QPointF(now, area.top() + 36.0 + row * 2))
-        p.setPen(theme.soft)
-        put_text(p, area.left(), area.top() + 92, "left, right turn the rotor, one electrical turn", font(10))
+            centred(p, theme.ink, words, f"H{k + 1}", face)
 
     # words
 
@@ -269,7 +209,11 @@ class WindingPicture(FoundPicture):
         y = area.top() + 14
         name = f"{iron.name}  {found.base.part.name}"
         p.setPen(theme.ink)
-        put_text(p, area.left(), y, elided(name, font(14, 600), area.width()), font(14, 600))
+        first, *more = wrapped(name, font(14, 600), area.width())[:2]
+        put_text(p, area.left(), y, first, font(14, 600))
+        for line in more:
+            y += 17
+            put_text(p, area.left(), y, elided(line, font(14, 600), area.width()), font(14, 600))
         if layout is None:
             p.setPen(theme.over)
             for line in wrapped(f"No three equal phases: this asks for {found.why_not}.", font(13, 600), area.width()):
@@ -312,40 +256,41 @@ class WindingPicture(FoundPicture):
 
     def _figures(self, p: QPainter, theme: Theme, area: QRectF, y: float, found: WindingStudy) -> None:
         base, say, face = found.base, self.session.say, font(13)
-        coils = base.coils
-        made = lambda one: f"{one.turns:g} turns, {one.strands:g} × {say(round(one.wire_m, 5), 'length')}, {one.connection.value}"
-        rows = [
-            ("now", f"{say(float(base.motor.kv_rpm_per_v), 'kv')}, {say(float(base.motor.resistance_ohm), 'resistance')}", False),
-            ("", made(coils), found.told.now.turns is None),
-        ]
-        layout = found.layout
-        if layout is not None and found.chosen is None:
-            iron = base.iron
+        gives = lambda kv, ohm: f"{say(kv, 'kv')}, {say(ohm, 'resistance')}"
+        made = lambda one: f"{one.turns:g} turns, {one.strands:g} × {wire_words(self.session, one.wire_m)}, {one.connection.value}"
+        now = gives(float(base.motor.kv_rpm_per_v), float(base.motor.resistance_ohm))
+        assumed = found.told.now.turns is None
+        rows = [("now", now, False), ("", made(base.coils), assumed)]
+        layout, iron = found.layout, base.iron
+        if found.chosen is not None:
+            one = found.chosen
+            fill = f"fill {one.fill:.2f}"
+            rows += [("plan", gives(one.kv, one.ohm), False), ("", f"{made(one.coils)}, {fill}", iron.area_by == "typical fill")]
+        elif layout is not None:
             pull = ", a force turns with the rotor" if star.side_pull(iron.slots, iron.poles) else ""
+            lasting = found.ways[0].effect
             rows += [
                 ("iron", f"{star.cogging_steps(iron.slots, iron.poles)} cogging steps a turn{pull}", False),
                 ("", f"up to {layout.paths[-1]} parallel paths, third harmonic {layout.third:.2f}", False),
                 ("top", f"{say(found.hz, 'frequency')} electrical at the top speed", False),
-                ("lasts", f"{say(found.ways[0].effect.lasting_a, 'current')}, {say(found.ways[0].effect.lasting_nm, 'torque')}", False),
+                ("lasts", f"{say(lasting.lasting_a, 'current')}, {say(lasting.lasting_nm, 'torque')}", False),
             ]
-        if found.chosen is not None:
-            one = found.chosen
-            rows += [
-                ("plan", f"{say(one.kv, 'kv')}, {say(one.ohm, 'resistance')}", False),
-                ("", made(one.coils), False),
-                ("slot", f"fill {one.fill:.2f}", base.iron.area_by == "typical fill"),
-            ]
-        for head, text, assumed in rows:
-            y += 18
-            if y > area.bottom() - 2:
+        for head, text, typical in rows:
+            if y + 17 > area.bottom() - 2:
                 return
             p.setPen(theme.soft)
-            put_text(p, area.left(), y, head, font(SMALL))
-            p.setPen(theme.soft if assumed else theme.ink)
-            shown = elided(text, face, area.width() - 50)
-            put_text(p, area.left() + 38, y, shown, face)
-            if assumed:
+            put_text(p, area.left(), y + 17, head, font(SMALL))
+            shown = ""
+            for shown in wrapped(text, face, area.width() - 50)[:2]:
+                y += 17
+                if y > area.bottom() - 2:
+                    return
+                p.setPen(theme.soft if typical else theme.ink)
+                put_text(p, area.left() + 38, y, shown, face)
+            if typical:
                 assumed_mark(p, QPointF(area.left() + 38 + text_width(shown, face) + 8, y - 4), theme.soft)
+        if found.guide is not None:
+            paint_joints(p, theme, QRectF(area.left(), y + 8, area.width(), area.bottom() - y - 8), found)
 
     # what a hand does
 

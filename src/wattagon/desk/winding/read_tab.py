@@ -33,7 +33,7 @@ FIELDS: tuple[tuple[str, str, str], ...] = (
     ("free_a", "amps", "current"),
     ("free_rpm", "speed", "rpm"),
 )
-HINTS = {"ab": "or 0.42 V at 5 A", "copper": "20 °C", "v_ab": "rms", "hz": "tells magnets"}
+HINTS = {"ab": "mΩ, V at A", "copper": "20 °C", "v_ab": "rms", "hz": "tells magnets"}
 _AT = re.compile(r"^(?P<volts>.+?)\s*(?:\bat\b|@|/)\s*(?P<amps>.+)$", re.IGNORECASE)
 MARKS = {Status.CLEAR: "○", Status.TIGHT: "▮", Status.OVER: "◣"}
 
@@ -61,7 +61,7 @@ class ReadTab(Tab):
         self.words = lines_of_text(f"{self.which}-words")
         body = QHBoxLayout(self)
         body.setContentsMargins(0, 0, 0, 0)
-        body.addWidget(page, 3)
+        body.addWidget(scrolled(page), 3)
         side = QWidget()
         column = QVBoxLayout(side)
         column.setContentsMargins(6, 4, 6, 4)

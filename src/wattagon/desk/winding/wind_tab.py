@@ -58,7 +58,7 @@ class WindTab(Tab):
         grid = QGridLayout(grid_box)
         grid.setContentsMargins(6, 2, 6, 2)
         grid.setVerticalSpacing(3)
-        grid.addWidget(small("to the core, MΩ"), 0, 0)
+        grid.addWidget(small("core, MΩ"), 0, 0)
         for k, when in enumerate(TIMES):
             grid.addWidget(small(when), 0, 1 + k)
         self.names = []
@@ -72,7 +72,7 @@ class WindTab(Tab):
                 grid.addWidget(entry, 1 + r, 1 + k)
                 self.tests[phase, when] = entry
         self.cover = Entry(session, "winding-cover", "resin over the tips", self._cover, 78)
-        grid.addWidget(small("resin on the tips"), 4, 0)
+        grid.addWidget(small("resin on tips"), 4, 0)
         grid.addWidget(self.cover, 4, 1)
         self.left = small()
         grid.addWidget(self.left, 4, 2, 1, 2)
@@ -85,7 +85,7 @@ class WindTab(Tab):
         column.addWidget(self.work)
         column.addStretch(1)
         body = QHBoxLayout()
-        body.addWidget(grid_box, 2)
+        body.addWidget(scrolled(grid_box), 2)
         body.addWidget(scrolled(words), 3)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)

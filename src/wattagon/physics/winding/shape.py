@@ -105,6 +105,23 @@ class Shape:
             sides.append(Side(outline, centre, (sign > 0.0) == (direction > 0)))
         return sides[0], sides[1]
 
+    def measure(self, field: str) -> tuple[Point, Point] | None:
+        """Where a caliper takes a measure of the stator, by its name in the design; None where it is not taken across the front."""
+        first, foot = self.angle(0), self.gap - self.outwards * self.tip
+        neck = 0.5 * (self.bottom + self.gap)
+        half = 0.5 * self.opening / self.gap
+        slot = self.angle(0.5)
+        edge = self.at(neck, first, 0.5 * self.tooth)
+        return {
+            "gap_diameter": (self.at(self.gap, first), self.at(self.gap, first + math.pi)),
+            "slot_bottom": (self.at(self.bottom, slot), self.at(self.bottom, slot + math.pi)),
+            "tooth": (self.at(neck, first, -0.5 * self.tooth), edge),
+            "tip": (self.at(foot, first, 0.5 * self.tooth), self.at(self.gap, first, 0.5 * self.tooth)),
+            "opening": (self.at(self.gap, slot - half), self.at(self.gap, slot + half)),
+            "liner": (edge, self.at(neck, first, 0.5 * self.tooth + self.liner)),
+            "air_gap": (self.at(self.gap, first), self.at(self.magnet[0], first)),
+        }.get(field)
+
     def magnet_outline(self, pole: int, turned: float = 0.0) -> list[Point]:
         """One magnet with the rotor turned clockwise [radians]."""
         middle, half = math.tau * pole / self.poles + turned, self.cover * math.pi / self.poles

@@ -8,6 +8,7 @@ from wattagon.study.build.gathered import Gathered
 from wattagon.study.build.row import Row
 from wattagon.study.build.step import Does, Step
 from wattagon.study.winding.guide import BEND, EYES, MEGGER, before_and_after
+from wattagon.study.winding.sensors import seats
 from wattagon.study.winding.study import WindingStudy, reel_words
 
 # typical prices and hours, marked as assumed; hours by a maker who does it the second time
@@ -87,8 +88,7 @@ def wound_steps(found: Gathered, rows: Sequence[Row], _made: Sequence[Step]) -> 
     last = "wind-measure"
     if winding.halls is not None and winding.halls.told:
         sensors = parts("winding-sensor", "winding-pull-up")
-        seats = "-".join(str(k) for k in winding.halls.openings)
-        yield step("wind-sensors", f"Seat the sensors in openings {seats}", SENSOR_H, (last,), parts=sensors, tool="soldering")
+        yield step("wind-sensors", f"Seat the sensors {seats(winding.halls.openings)}", SENSOR_H, (last,), parts=sensors, tool="soldering")
         last = "wind-sensors"
     yield step(
         "wind-resin",

@@ -93,7 +93,7 @@ def _checks(option: Option, told: Told, read: MotorRead, free_forecast: float) -
             code="ohm",
             name="resistance",
             status=_judged(off, 0.10, 0.20),
-            words=f"{1e3 * told.ohm:.4g} mohm, forecast {1e3 * option.ohm:.4g} ({100 * off:+.1f} %)",
+            words=f"{1e3 * told.ohm:.4g} mΩ, forecast {1e3 * option.ohm:.4g} ({100 * off:+.1f} %)",
         )
     if told.volt_spread == told.volt_spread:
         yield Check(

@@ -142,7 +142,7 @@ def says(base: Base, told: Winding, found: Told, guessed: Sequence[Guess]) -> tu
         if found.free_kv == found.free_kv and found.kv_by == "drill" and abs(found.free_kv / found.kv - 1.0) > 0.05:
             lines.append(f"running free gave {found.free_kv:.4g}: phase advance or field weakening in the controller raises that one")
     if found.ohm == found.ohm:
-        lines.append(f"{1e3 * found.ohm:.4g} ± {1e3 * found.ohm_error:.2g} mohm between leads at 20 C")
+        lines.append(f"{1e3 * found.ohm:.4g} ± {1e3 * found.ohm_error:.2g} mΩ between leads at 20 °C")
     for name, spread in (("resistances", found.ohm_spread), ("volts", found.volt_spread)):
         if spread > SPREAD:
             lines.append(f"the {name} of its pairs differ by {100 * spread:.1f} %: not sound, or not read well")

@@ -135,14 +135,14 @@ def _share(read: Reader, where: str, stator: Stator) -> float:
 def _area(read: Reader, where: str, stator: Stator, outline: float) -> tuple[float, str]:
     """(slot area [m2], by what): told, by pins, by an outline of which something was measured, or nan until what is in it tells."""
     if stator.slot_area is not None:
-        return read.quantity(f"{where}.slot_area", stator.slot_area, "area"), "told"
+        return read.quantity(f"{where}.slot_area", stator.slot_area, "section"), "told"
     if stator.pins is not None and stator.pin_diameter is not None:
         area = stator.pins * math.pi / 4.0 * stator.pin_diameter.value**2 / PINNED
-        return read.keep(f"{where}.slot_area", area, Known.COMPUTED, "area"), "pins"
+        return read.keep(f"{where}.slot_area", area, Known.COMPUTED, "section"), "pins"
     if stator.tooth is not None and stator.gap_diameter is not None and stator.slot_bottom is not None:
         if not outline > 0.0:
             raise InputError(f"{where}.tooth", f"{1e3 * stator.tooth.value:g} mm", "teeth that leave slots between them")
-        return read.keep(f"{where}.slot_area", outline, Known.COMPUTED, "area"), "outline"
+        return read.keep(f"{where}.slot_area", outline, Known.COMPUTED, "section"), "outline"
     return math.nan, "typical fill"
 
 
@@ -193,7 +193,7 @@ def base_of(read: Reader, base: str, told: Winding, part: MotorPart, motor: Moto
     coils = Coils(turns=turns, strands=strands, wire_m=wire, connection=connection, paths=paths, layers=layers)
     if not math.isfinite(iron.wound.slot_m2):
         area = layers * turns * coils.area_m2 / FILLED
-        read.keep(f"{base}.winding.stator.slot_area", area, Known.ASSUMED, "area")
+        read.keep(f"{base}.winding.stator.slot_area", area, Known.ASSUMED, "section")
         iron = replace(iron, wound=replace(iron.wound, slot_m2=area))
     from wattagon.physics.winding.coil import line_ohm
 

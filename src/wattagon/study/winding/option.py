@@ -153,7 +153,7 @@ def check(base: Base, coils: Coils, coat: float = THIN) -> None:
         raise InputError(
             "turns and strands",
             f"{coils.turns:g} x {coils.strands:g} of {1e3 * coils.wire_m:g} mm",
-            f"up to {most} wires a coil in {1e6 * iron.wound.slot_m2:.3g} mm2 of slot, enamel in it",
+            f"up to {most} wires a coil in {1e6 * iron.wound.slot_m2:.3g} mm² of slot, enamel in it",
         )
 
 

@@ -4,14 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
+from dataclasses import replace
 
-from wattagon.design.paths import Edit
+from wattagon.design.paths import Edit, apply
 from wattagon.design.quantity import Known, Quantity
-from wattagon.design.tree import Wound
+from wattagon.design.tree import HallPlan, Winding, Wound
 from wattagon.errors import InputError, PathError
 from wattagon.physics.winding import star
 from wattagon.physics.winding.coil import Connection
 from wattagon.record import record
+from wattagon.study.drive.study import DriveStudy
 from wattagon.study.findings.all import slow_findings
 from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.rule import Case, Rule, Verdict, held_under, unknown
@@ -21,7 +23,7 @@ from wattagon.study.winding.after import MEGOHM, Check
 from wattagon.study.winding.effect import Effect
 from wattagon.study.winding.iron import most_strand_m
 from wattagon.study.winding.option import FEW, FILL_FEW, FILL_HAND, FILL_MOST, LEAST_L_H, Option
-from wattagon.study.winding.sensors import TOLERANCE_DEG
+from wattagon.study.winding.sensors import TOLERANCE_DEG, seats
 from wattagon.study.winding.study import WindingStudy, study_winding
 
 LINER_LEAST_M, LINER_USUAL_M = 0.15e-3, 0.2e-3
@@ -282,9 +284,8 @@ def hall_slots(case: Case) -> Verdict | None:
     if found is None or found.halls is None or not found.halls.told:
         return None
     one = found.halls
-    openings = "-".join(str(k) for k in one.openings)
     status, margin = held_under(one.worst_deg, TOLERANCE_DEG, 0.2)
-    title = f"Sensors in openings {openings}: {one.worst_deg:.0f} electrical degrees off, {TOLERANCE_DEG:.0f} accepted"
+    title = f"Sensors {seats(one.openings)}: {one.worst_deg:.0f} electrical degrees off, {TOLERANCE_DEG:.0f} accepted"
     return Verdict(status=status, title=title, margin=margin, candidates=lambda: _right_openings(found))
 
 
@@ -455,7 +456,7 @@ RULES: tuple[Rule, ...] = (
 
 @record(frozen=True, slots=True, kw_only=True)
 class WindingFound:
-    """What the worker brings; `refusal` says why there is no study."""
+    """What the worker brings; `refusal` says why there is no study, or only one of the motor without the plan."""
 
     study: WindingStudy | None
     findings: list[Finding]
@@ -477,4 +478,16 @@ def run(task: Task) -> WindingFound | None:
     findings = slow_findings(case, followed.findings, RULES, task.cancelled)
     if task.cancelled():
         return None
-    return WindingFound(study=found, findings=findings, refusal=case.made("winding.refusal", lambda: ""))
+    words = case.made("winding.refusal", lambda: "")
+    if found is None:
+        found = _without_plan(task, told, followed.study)
+    return WindingFound(study=found, findings=findings, refusal=words)
+
+
+def _without_plan(task: Task, told: Winding, drive: DriveStudy) -> WindingStudy | None:
+    """Of an impossible plan: the motor by itself, so that there is something to mend it on; None where that is what is impossible."""
+    bare = Edit(label="", changes=(("variant.winding", replace(told, plan=None, halls=HallPlan())),))
+    try:
+        return study_winding(apply(task.design, bare), task.stock, drive, cancelled=task.cancelled)
+    except (InputError, PathError):
+        return None

@@ -37,6 +37,11 @@ class Sensors:
         return max((abs(one) for one in self.errors_deg), default=0.0)
 
 
+def seats(openings: tuple[int, ...]) -> str:
+    """Openings as a hand finds them: an opening is named by the tooth before it, counted from 1."""
+    return "after teeth " + "-".join(str(one + 1) for one in openings)
+
+
 def sensors(found: Pattern, told: HallPlan, connection: Connection, hz: float, stack_m: float) -> Sensors | None:
     """None where no openings are exact and none are told."""
     spacing = told.spacing or 120

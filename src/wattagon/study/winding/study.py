@@ -336,14 +336,14 @@ def laid_over(found: WindingStudy, design: Design, stock: Catalogue) -> WindingS
             plan = coils_of(told.plan, found.base, stock, found.hz) if told.plan is not None else None
             chosen = option(found.base, plan, stock, found.wanted_kv, coat) if plan is not None else None
         except InputError:
-            return None
+            chosen = None  # the study says so
     coils = chosen.coils if chosen is not None else found.base.coils
     layout = next((one for one in found.layouts if one.pattern.layers == coils.layers), None)
     iron, seen = found.base.iron, told_by(told.before)
     try:
         halls = sensors(layout.pattern, told.halls, coils.connection, found.hz, iron.wound.stack_m) if layout is not None else None
     except InputError:
-        return None
+        halls = None
     return replace(
         found,
         design=design,
