@@ -13,8 +13,7 @@ if TYPE_CHECKING:
     import argparse
 
     from wattagon.design.tree import Wound
-    from wattagon.study.winding.sensors import seats
-from wattagon.study.winding.study import WindingStudy
+    from wattagon.study.winding.study import WindingStudy
 
 METRES_BELOW = 0.01  # a bare number of wire below it is metres, as elsewhere; above it millimetres, as on the reel
 
@@ -108,6 +107,7 @@ def _write(found: WindingStudy, path: Path, make: str) -> None:
 def _print(found: WindingStudy) -> None:
     from wattagon.exchange.units import say
     from wattagon.study.winding.identify import says
+    from wattagon.study.winding.sensors import seats
     from wattagon.study.winding.study import reel_words
 
     base, layout, motor = found.base, found.layout, found.base.motor
@@ -130,6 +130,8 @@ def _print(found: WindingStudy) -> None:
             f"  {one.name}: {say(one.kv, 'kv')} ({100 * one.off:+.1f} %), {say(one.ohm, 'resistance')}, fill {one.fill:.2f}, "
             f"lasts {say(effect.lasting_a, 'current')}, {reel_words(one)}, {1e3 * one.copper_kg:.0f} g{hand}"
         )
+    if found.advised is not None:
+        print(f"  advised: {found.advised.name}")
     for way in found.ways:
         does = way.effect
         if does.refused:

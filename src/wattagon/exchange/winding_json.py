@@ -6,7 +6,7 @@ from typing import Any
 
 from wattagon.exchange.json_data import input_data
 from wattagon.study.winding.effect import Effect
-from wattagon.study.winding.option import Option
+from wattagon.study.winding.option import Option, prefers
 from wattagon.study.winding.study import WindingStudy
 
 
@@ -30,7 +30,7 @@ def winding_data(found: WindingStudy) -> dict[str, Any]:
             "by_measures_ohm": base.by_measures_ohm,
         },
         "wanted": {"kv": found.wanted_kv, "by": found.wanted_by},
-        "options": [_option(one, effect) for one, effect in (*first, *listed)],
+        "options": [_option(one, effect, found.advised) for one, effect in (*first, *listed)],
         "ways": [{"code": way.code, "name": way.name, **_effect(way.effect)} for way in found.ways],
         "pattern": layout.pattern.text if layout is not None else None,
         "winding_factor": layout.factor if layout is not None else None,
@@ -83,7 +83,7 @@ def _after(found: WindingStudy) -> dict[str, Any] | None:
     }
 
 
-def _option(one: Option, effect: Effect) -> dict[str, Any]:
+def _option(one: Option, effect: Effect, best: Option | None) -> dict[str, Any]:
     return {
         "turns": one.coils.turns,
         "strands": one.coils.strands,
@@ -100,7 +100,8 @@ def _option(one: Option, effect: Effect) -> dict[str, Any]:
         "reels": one.reels,
         "copper_kg": one.copper_kg,
         "by_hand": one.by_hand.good,
-        "says": [*one.by_hand.says, *effect.controller],
+        "says": [word for word in (*one.by_hand.says, *effect.controller, prefers(one, best)) if word],
+        "advised": best is not None and best.coils == one.coils,
         **_effect(effect),
     }
 

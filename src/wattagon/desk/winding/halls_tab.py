@@ -112,7 +112,8 @@ class HallsTab(Tab):
             lines.append(f"ground seats smear laminations together: about {watts} at the top speed, within a factor of three")
             lines.append("cure: etch or lift the burr away with a fine stone, then varnish")
         lines.append("Supply decoupled at the sensors, pull-ups of 1 to 10 kΩ, wires twisted away from the phase leads")
-        lines.append("1 to 3 mm from the magnets' edge; try with a limit of a few amps.")
+        lines.append("1 to 3 mm from the magnets' edge. Of 36 ways to join three leads and three sensor wires 6 run right,")
+        lines.append("3 forwards and 3 backwards; the rest run rough, hot or not at all: try with a limit of a few amps.")
         return lines
 
     def _picked(self, name: str, index: int) -> None:

@@ -18,6 +18,7 @@ from wattagon.errors import InputError
 from wattagon.exchange import units
 from wattagon.study.winding.effect import best_kv
 from wattagon.study.winding.enter import drop_plan, into_drive, look_at, motors_at_hand, put, take, told_of
+from wattagon.study.winding.option import prefers
 from wattagon.study.winding.study import WindingStudy, reel_words
 
 
@@ -117,7 +118,9 @@ class OptionsTab(Tab):
             f"lasts {say(effect.lasting_a, 'current')}",
             *one.by_hand.says,
             *effect.controller,
+            prefers(one, self.found.advised),
         ]
+        words = [word for word in words if word]
         self.says.setText("; ".join(words))
         self.says.setToolTip("\n".join(words))
 

@@ -59,14 +59,22 @@ def errors_deg(found: Pattern, where: Sequence[float], electrical: int = 120) ->
 
 
 def codes(found: Pattern, where: Sequence[float], angles_deg: Sequence[float]) -> tuple[str, ...]:
-    """The code at electrical angles of the rotor, sensors in openings (fractions of a slot allowed); 1 is a north pole before it."""
-    at = [360.0 * (found.poles // 2) * (one + 0.5) / found.slots for one in where]
-    return tuple("".join("1" if (angle - place) % 360.0 < 180.0 else "0" for place in at) for angle in angles_deg)
+    """The code at electrical angles of the rotor, sensors in openings (fractions of a slot allowed).
+
+    At angle 0 the middle of a north pole stands before tooth 0; 1 is a north pole before the sensor.
+    """
+    at = _places_deg(found, where)
+    return tuple("".join("1" if (angle - place + 90.0) % 360.0 < 180.0 else "0" for place in at) for angle in angles_deg)
+
+
+def _places_deg(found: Pattern, where: Sequence[float]) -> list[float]:
+    """Electrical degrees of openings from tooth 0."""
+    return [360.0 * (found.poles // 2) * (one + 0.5) / found.slots for one in where]
 
 
 def ring(found: Pattern, where: Sequence[float]) -> tuple[tuple[str, float], ...]:
     """(code, electrical degrees that it lasts) over one electrical turn, in order."""
-    at = sorted({round(((360.0 * (found.poles // 2) * (one + 0.5) / found.slots) + half) % 360.0, 6) for one in where for half in (0, 180)})
+    at = sorted({round((place + edge) % 360.0, 6) for place in _places_deg(found, where) for edge in (90.0, 270.0)})
     made = []
     for k, start in enumerate(at):
         width = (at[(k + 1) % len(at)] - start) % 360.0 or 360.0

@@ -262,4 +262,13 @@ def advised(found: Sequence[Option]) -> Option | None:
     return min(good, key=lambda one: abs(one.off), default=near)
 
 
+def prefers(one: Option, best: Option | None) -> str:
+    """Why another is advised instead of this one; empty where nothing stands against it."""
+    if best is None or best.coils == one.coils:
+        return ""
+    if one.coils.connection is Connection.DELTA and best.coils.connection is Connection.WYE:
+        return f"{best.name} is advised: {100 * best.off:+.1f} % is near enough, and a wye has no ring current"
+    return ""
+
+
 COAT_OF = {"": THIN, "thin": THIN, "thick": THICK}

@@ -297,7 +297,7 @@ def _right_openings(found: WindingStudy) -> tuple[Edit, ...]:
     for spacing, exact in zip((120, 60), one.exact, strict=True):
         if exact is not None:
             words = "" if spacing == 120 else ", the middle one inverted"
-            label = f"Sensors in {'-'.join(map(str, exact))}{words}"
+            label = f"Sensors {seats(exact)}{words}"
             made.append(
                 Edit(
                     label=label,
@@ -326,8 +326,8 @@ def hall_angle(case: Case) -> Verdict | None:
     if found is None or found.halls is None or not found.halls.told or found.told.halls.learns != "no":
         return None
     status, margin = held_under(found.halls.aligned_deg, 15.0, 0.2)
-    fixed = ", ".join(map(str, found.halls.fixed[:6]))
-    title = f"Sensors switch {found.halls.aligned_deg:.0f} electrical degrees off what a fixed controller wants: H1 into {fixed}"
+    fixed = ", ".join(str(k + 1) for k in found.halls.fixed[:6])
+    title = f"Sensors switch {found.halls.aligned_deg:.0f} electrical degrees off what a fixed controller wants: H1 after tooth {fixed}"
     return Verdict(status=status, title=title, margin=margin)
 
 
