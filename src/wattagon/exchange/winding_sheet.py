@@ -14,7 +14,7 @@ from wattagon.study.winding.drawn import shape_of
 from wattagon.study.winding.guide import MEGGER, before_and_after
 from wattagon.study.winding.study import WindingStudy
 
-INKS = ("#2a6f97", "#c4572e", "#5f6f24")  # of phases A, B, C: blue, red, green as on the bench
+INKS = ("#5b4a94", "#8a5f12", "#1e7470")  # of phases A, B, C, as on the bench
 RING_MM, EDGE_MM = 9.0, 4.0  # of the template; round the drawing
 
 
@@ -101,7 +101,7 @@ def winding_svg(found: WindingStudy) -> str:
     wide, foot = 2.0 * radius, 12.0
     place = lambda point: f"{point[0] + radius:.3f},{radius - point[1]:.3f}"
     lines = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.2f}mm" height="{wide + foot:.2f}mm" '
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.3f}mm" height="{wide + foot:.3f}mm" '
         f'viewBox="0 0 {wide:.3f} {wide + foot:.3f}">',
         f"<title>{escape(title(found))}</title>",
         f'<rect width="{wide:.3f}" height="{wide + foot:.3f}" fill="#ffffff"/>',
@@ -159,8 +159,7 @@ def winding_pdf(found: WindingStudy) -> bytes:
         words(page, f"{between}; codes in order: {' '.join(code for code, _ in found.halls.ring)}", 10)
     page.ln(3)
     words(page, "The work", 12, bold=True)
-    screw = found.design.variant().propeller
-    for what, how in before_and_after(found.told, flooded=screw is not None and screw.flooded):
+    for what, how in before_and_after(flooded=found.wet):
         words(page, f"[  ] {what}: {how}", 9)
     page.ln(2)
     words(page, f"Caution: {MEGGER} Local rules and licensed practice come first.", 9, bold=True)

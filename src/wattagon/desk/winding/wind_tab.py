@@ -113,8 +113,7 @@ class WindTab(Tab):
             joined = "; ".join(f"<b>{joint.name}</b>: {' + '.join(joint.ends)}" for joint in guide.joints)
             cut = f"{guide.pieces} strands of {self.session.say(guide.piece_m, 'height')} each, spare in it."
             self.joints.setText(f"{cut}<br>Joined in {found.coils.connection.value}: {joined}")
-            screw = found.design.variant().propeller
-            steps = before_and_after(found.told, flooded=screw is not None and screw.flooded)
+            steps = before_and_after(flooded=found.wet)
             self.work.setText("<br>".join(f"<b>{what}</b> {how}" for what, how in steps))
         if self.session.docs:
             self._show_tests(found)

@@ -62,7 +62,7 @@ def wound_steps(found: Gathered, rows: Sequence[Row], _made: Sequence[Step]) -> 
     if winding is None or winding.chosen is None or winding.guide is None:
         return
     many = found.design.variant().motor.count
-    how = dict(before_and_after(winding.told, flooded=_flooded(found)))
+    how = dict(before_and_after(flooded=winding.wet))
     step = lambda code, title, hours, after, **more: Step(
         id=code, title=title, phase="wind", hours=_times(hours, many), after=after, bench="winding", **more
     )
@@ -114,11 +114,6 @@ def wound_steps(found: Gathered, rows: Sequence[Row], _made: Sequence[Step]) -> 
         how="Three pairs, three voltages, no-load current.",
         caution=MEGGER,
     )
-
-
-def _flooded(found: Gathered) -> bool:
-    screw = found.design.variant().propeller
-    return screw is not None and screw.flooded
 
 
 def _coils_h(winding: WindingStudy, phase: int) -> tuple[float, float, float]:

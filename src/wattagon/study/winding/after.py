@@ -68,7 +68,7 @@ class _Kind(NamedTuple):
 def after(found: Pattern, option: Option, read: MotorRead, free_forecast: float) -> After:
     """Of a motor that was wound to a plan.  `free_forecast` is the no-load current at the speed that was read, in amps of the supply."""
     told = told_by(read)
-    checks = tuple(_checks(option, told, read, free_forecast))
+    checks = tuple(_checks(found, option, told, read, free_forecast))
     wrong = any(one.status in (Status.OVER, Status.TIGHT) for one in checks)
     causes = _causes(found, option, told, read, free_forecast) if wrong else ()
     turns = float(turns_there(option.coils.turns, option.kv, told.kv)) if told.kv == told.kv else math.nan
@@ -79,13 +79,16 @@ def _judged(value: float, good: float, bad: float) -> Status:
     return Status.CLEAR if abs(value) <= good else Status.TIGHT if abs(value) <= bad else Status.OVER
 
 
-def _checks(option: Option, told: Told, read: MotorRead, free_forecast: float) -> Iterator[Check]:
+def _checks(found: Pattern, option: Option, told: Told, read: MotorRead, free_forecast: float) -> Iterator[Check]:
+    coils = option.coils
+    short = leads_of(found, {found.teeth(0)[0]: 1.0 - 1.0 / coils.turns}, connection=coils.connection, parallel=coils.paths)
+    apart = lambda shares: f"{100.0 * (max(shares) - min(shares)):.1f} %"
     if told.ohm_spread == told.ohm_spread:
         yield Check(
             code="pairs",
             name="pairs alike",
             status=_judged(told.ohm_spread, SPREAD, 2.0 * SPREAD),
-            words=f"resistances differ by {100 * told.ohm_spread:.1f} %, 2 % accepted",
+            words=f"resistances differ by {100 * told.ohm_spread:.1f} %, 2 % accepted; one turn would be {apart(short.ohms)}",
         )
     if told.ohm == told.ohm:
         off = told.ohm / option.ohm - 1.0
@@ -100,7 +103,7 @@ def _checks(option: Option, told: Told, read: MotorRead, free_forecast: float) -
             code="volts",
             name="volts alike",
             status=_judged(told.volt_spread, SPREAD, 2.0 * SPREAD),
-            words=f"line voltages differ by {100 * told.volt_spread:.1f} %, 2 % accepted",
+            words=f"line voltages differ by {100 * told.volt_spread:.1f} %, 2 % accepted; one turn would be {apart(short.volts)}",
         )
     if told.kv == told.kv:
         off = told.kv / option.kv - 1.0

@@ -144,7 +144,7 @@ def joints(connection: Connection, paths: int) -> tuple[Joint, ...]:
     return tuple(made)
 
 
-def before_and_after(told: Winding, *, flooded: bool) -> tuple[tuple[str, str], ...]:
+def before_and_after(*, flooded: bool) -> tuple[tuple[str, str], ...]:
     """(what, how) of the work round the coils, in order."""
     steps = [
         (

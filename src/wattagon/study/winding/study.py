@@ -104,6 +104,12 @@ class WindingStudy:
         return self.chosen.coils if self.chosen is not None else self.base.coils
 
     @property
+    def wet(self) -> bool:
+        """Whether water reaches the coils, or did before they were stripped of what kept it out."""
+        screw = self.subject.variant().propeller
+        return (screw is not None and screw.flooded) or self.base.part.family == "submerged"
+
+    @property
     def resolved(self) -> Resolved:
         return self.drive.resolved
 
