@@ -72,6 +72,8 @@ class CodesTest(unittest.TestCase):
         self.assertAlmostEqual(abs(error), 7.0, places=3)
         self.assertIn(index, range(6))
         self.assertIsNone(halls.uneven([60.0] * 6))
+        one_wrong = halls.errors_deg(TWELVE, (0, 4, 7))
+        self.assertEqual([round(one) for one in one_wrong], [0, 0, 150], "one sensor is wrong, not two")
 
     def test_the_edge_stands_where_the_emf_of_the_phase_crosses(self):
         """Rather than by formula: simulated EMF of phase A against the edge of the sensor."""

@@ -55,7 +55,8 @@ def errors_deg(found: Pattern, where: Sequence[float], electrical: int = 120) ->
     for sign in (1, -1):
         off = [(at[k] - at[0] - sign * k * electrical + 180.0) % 360.0 - 180.0 for k in range(len(at))]
         ways.append(tuple(off))
-    return min(ways, key=lambda off: max(abs(one) for one in off))
+    # the way round in which fewest are wrong: one sensor a slot off is one wrong sensor, not two
+    return min(ways, key=lambda off: (sum(abs(one) > SIX[1] for one in off), max(abs(one) for one in off)))
 
 
 def codes(found: Pattern, where: Sequence[float], angles_deg: Sequence[float]) -> tuple[str, ...]:
