@@ -8,7 +8,9 @@ from PySide6.QtGui import QImage
 from PySide6.QtTest import QTest
 
 from tests.desk.case import DeskTestCase
+from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known
+from wattagon.design.tree import ShelfItem
 from wattagon.physics.winding.coil import Connection
 
 
@@ -186,25 +188,37 @@ class WindingBenchTest(DeskTestCase):
         self.type_in(tab.kv, "")
         self.assertIsNone(self.told.kv)
 
-    def test_an_owned_motor_is_looked_at(self):
-        from wattagon.design.tree import ShelfItem
-
-        shelf = (*self.session.design.brief.shelf, ShelfItem(part="outrunner-63x74-190", count=1))
-        from wattagon.design.paths import Edit
-
+    def test_an_owned_motor_is_looked_at_from_the_shelf(self):
+        shelf = (*self.session.design.brief.shelf, ShelfItem(part="outrunner-63x74-190"))
         self.session.try_apply(Edit(label="shelf", changes=(("brief.shelf", shelf),)))
-        self.settled()
-        box = self.bench.options.motor
-        index = box.findData("outrunner-63x74-190")
-        self.assertIn("on the shelf", box.itemText(index))
-        box.setCurrentIndex(index)
-        box.activated.emit(index)
+        brief = self.bring("Garganey", "B", "brief")
+        tree = brief.shelf.tree
+        rows = {tree.topLevelItem(k).text(0): tree.topLevelItem(k) for k in range(tree.topLevelItemCount())}
+        self.assertFalse(brief.shelf.what.isEnabled())
+        tree.setCurrentItem(next(row for name, row in rows.items() if name.startswith("Outrunner 63x74")))
+        brief.shelf.what.click()
         self.settled()
         self.assertEqual(self.bench.found.base.part.id, "outrunner-63x74-190")
-        self.assertIn("63x74", self.picture.found.base.part.name)
+        self.assertIs(self.bench.tabs.currentWidget(), self.bench.before)
+        box = self.bench.options.motor
+        self.assertIn("on the shelf", box.currentText())
+        self.assertEqual(self.session.design.variant().motor.part, "submerged-56x58-180")
         self.session.undo()
         self.settled()
         self.assertEqual(self.bench.found.base.part.id, "submerged-56x58-180")
+
+    def test_any_motor_of_the_stock_can_be_looked_at(self):
+        box = self.bench.options.motor
+        names = [box.itemText(k) for k in range(box.count())]
+        self.assertGreater(len(names), 30)
+        self.assertFalse([name for name in names if "Brushed" in name])
+        index = box.findData("outrunner-80x85-130")
+        box.setCurrentIndex(index)
+        box.activated.emit(index)
+        self.settled()
+        self.assertEqual(self.bench.found.base.part.id, "outrunner-80x85-130")
+        self.assertEqual(self.told.done, (), "what was wound was another motor")
+        self.assertEqual(box.currentData(), "outrunner-80x85-130")
 
     # stator, readings, sensors
 

@@ -52,6 +52,7 @@ class BriefBench(Bench):
         self.side.addTab(self.measures, "Measures")
         self.side.addTab(self.tow, "Tow")
         self.side.addTab(self.shelf, "Shelf")
+        self.shelf.what_asked.connect(self._what_is_it)
         self.side.addTab(self.cases, "Loads")
         self.side.addTab(self.workshop, "Workshop")
         self.side.addTab(self.history, "History")
@@ -141,6 +142,9 @@ class BriefBench(Bench):
         self.pictures.setCurrentWidget(self.picture)
         self.side.setTabVisible(self.side.indexOf(self.tow), kind.floats)
         self.side.setTabVisible(self.side.indexOf(self.cases), not kind.floats)
+
+    def _what_is_it(self, part: str) -> None:
+        self.asked.emit("winding", f"part:{part}")
 
     def _chosen_on_sketch(self, path: str) -> None:
         self.measures.select(path)

@@ -14,7 +14,4 @@ def _at(speed_m_s: float) -> Any:
     return play
 
 
-SCENES = (
-    Scene(name="brief", vehicle="Dunlin", variant="B", play=_at(9.0)),
-    Scene(name="brief-boat", vehicle="Garganey", variant="C", units="nautical", play=_at(1.9)),
-)
+SCENES = (Scene(name="brief", vehicle="Dunlin", variant="B", play=_at(9.0)),)

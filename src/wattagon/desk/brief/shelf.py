@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from PySide6.QtCore import QSignalBlocker, Qt, QTimer
+from PySide6.QtCore import QSignalBlocker, Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QHBoxLayout,
     QHeaderView,
@@ -17,7 +17,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from wattagon.design.parts import PART_KINDS, Part
+from wattagon.design.parts import PART_KINDS, MotorPart, Part
 from wattagon.design.paths import Edit
 from wattagon.design.tree import ShelfItem
 from wattagon.desk.following import Following
@@ -30,6 +30,8 @@ from wattagon.exchange import units
 
 class Shelf(Following, QWidget):
     """The list of owned parts with their numbers."""
+
+    what_asked = Signal(str)  # a motor by its id
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -46,8 +48,13 @@ class Shelf(Following, QWidget):
                 menu.addAction(kind.one).triggered.connect(lambda _on=False, kind=kind: self.add(kind))
         add.setMenu(menu)
         remove.clicked.connect(self.remove_chosen)
+        self.what = QPushButton("What is it?", objectName="shelf-what")
+        self.what.setToolTip("Of a motor: counted, measured, spun and rewound on the winding bench")
+        self.what.setEnabled(False)
+        self.what.clicked.connect(self.ask_what)
         head = QHBoxLayout()
         head.addWidget(title, 1)
+        head.addWidget(self.what)
         head.addWidget(add)
         head.addWidget(remove)
         self.tree = QTreeWidget(objectName="shelf-list", rootIsDecorated=False, uniformRowHeights=True)
@@ -57,6 +64,7 @@ class Shelf(Following, QWidget):
         self.tree.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         self.tree.setAccessibleName("Parts on the shelf")
         self.tree.itemChanged.connect(self._renumbered)
+        self.tree.currentItemChanged.connect(self._current_changed)
         layout = QVBoxLayout(self)
         layout.setContentsMargins(0, 0, 0, 0)
         layout.setSpacing(4)
@@ -102,6 +110,19 @@ class Shelf(Following, QWidget):
         else:
             shelf = (*shelf, ShelfItem(part=part.id))
         self._session.try_apply(Edit(label=f"On the shelf: {part.name}", changes=(("brief.shelf", shelf),)))
+
+    def _chosen_motor(self) -> str:
+        row, shelf = self.tree.currentIndex().row(), self._session.design.brief.shelf if self._session.docs else ()
+        part = self._session.stock.find(shelf[row].part) if 0 <= row < len(shelf) else None
+        return part.id if isinstance(part, MotorPart) else ""
+
+    def _current_changed(self, *_rows: object) -> None:
+        self.what.setEnabled(bool(self._chosen_motor()))
+
+    def ask_what(self) -> None:
+        """What the chosen motor is."""
+        if part := self._chosen_motor():
+            self.what_asked.emit(part)
 
     def remove_chosen(self) -> None:
         row = self.tree.currentIndex().row()

@@ -133,6 +133,9 @@ class WindingBench(Following, Bench):
                 self.tabs.setCurrentWidget(page)
         if what == "best":
             self.best_kv()
+        elif what.startswith("part:"):
+            self.options.look_at_part(what.removeprefix("part:"))
+            self.tabs.setCurrentWidget(self.before)
 
     def table(self) -> list[list[str]]:
         if self.found is None:

@@ -7,6 +7,7 @@ import math
 from PySide6.QtCore import QPointF, QRectF, Qt, Signal
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter
 
+from wattagon.desk.chart.bars import STEP, Bar, bar_of, paint_bars
 from wattagon.desk.chart.found_picture import FoundPicture
 from wattagon.desk.chart.ink import elided, pen, put_right, put_text
 from wattagon.desk.session import Session
@@ -23,6 +24,11 @@ FIRST_LINES = (
     "What nobody measured is typical of its size, and marked.",
     "A reduction or another joint alone is held against a rewind.",
 )
+
+
+def bars_of(found: WindingStudy, effect: Effect) -> tuple[Bar, ...]:
+    """What a way does to each goal, as levers show it."""
+    return tuple(bar_of(was.margin, now.margin) for was, now in zip(found.ways[0].effect.goals, effect.goals, strict=False))
 
 
 class OptionRows(FoundPicture):
@@ -77,11 +83,12 @@ class OptionRows(FoundPicture):
                 p.setPen(theme.ink if k == 0 else theme.soft)
                 put_text(p, rect.left() + 8, rect.top() + 24 + 20 * k, elided(line, face, rect.width() - 16), face)
             return
-        axis, fill, lasts = self._columns(rect)
+        axis, fill, lasts, goals = self._columns(rect)
         face, small = font(12), font(11)
         p.setPen(theme.soft)
         put_text(p, rect.left() + 8, rect.top() + 12, "turns and wire", small)
-        heads = (axis, f"kv against {self.session.say(found.wanted_kv, 'kv')}"), (fill, "fill"), (lasts, "torque that lasts")
+        against = f"kv against {self.session.say(found.wanted_kv, 'kv')}"
+        heads = (axis, against), (fill, "fill"), (lasts, "torque that lasts"), (goals, "goals")
         for column, words in heads:
             put_text(p, column.left(), rect.top() + 12, elided(words, small, column.width()), small)
         strongest = max((effect.lasting_nm for _, effect in found.offers if math.isfinite(effect.lasting_nm)), default=1.0)
@@ -96,16 +103,24 @@ class OptionRows(FoundPicture):
             put_text(p, rect.left() + 8, y + 13.5, elided(self._name(one, planned), bold, room), bold)
             self._off(p, theme, QRectF(axis.left(), y, axis.width(), ROW), one)
             self._fill(p, theme, QRectF(fill.left(), y + 5, fill.width(), ROW - 10), one)
+            paint_bars(p, theme, QRectF(goals.left(), y + 2, goals.width(), ROW - 4), bars_of(found, effect))
             if math.isfinite(effect.lasting_nm):
                 share = max(effect.lasting_nm, 0.0) / strongest
                 p.fillRect(QRectF(lasts.left(), y + 6, max((lasts.width() - 62) * share, 1.0), ROW - 12), with_alpha(theme.mechanical, 0.7))
                 p.setPen(theme.ink)
                 put_right(p, lasts.right(), y + 13.5, self.session.say(effect.lasting_nm, "torque"), face)
 
-    def _columns(self, rect: QRectF) -> tuple[QRectF, QRectF, QRectF]:
-        name = min(NAME_PX, 0.44 * rect.width())
-        left, room = rect.left() + name, rect.width() - name - 12
-        return QRectF(left, 0, 0.40 * room, 1), QRectF(left + 0.43 * room, 0, 0.2 * room, 1), QRectF(left + 0.66 * room, 0, 0.34 * room, 1)
+    def _columns(self, rect: QRectF) -> tuple[QRectF, QRectF, QRectF, QRectF]:
+        name = min(NAME_PX, 0.42 * rect.width())
+        many = len(self.found.ways[0].effect.goals) if self.found is not None else 0
+        goals = min(max(many * STEP, 32.0), 0.12 * rect.width())
+        left, room = rect.left() + name, rect.width() - name - goals - 20.0
+        return (
+            QRectF(left, 0, 0.38 * room, 1),
+            QRectF(left + 0.41 * room, 0, 0.21 * room, 1),
+            QRectF(left + 0.65 * room, 0, 0.35 * room, 1),
+            QRectF(left + room + 10.0, 0, goals, 1),
+        )
 
     def _name(self, one: Option, planned: bool) -> str:
         coils = one.coils
@@ -210,7 +225,10 @@ class WayBars(FoundPicture):
                 p.setPen(theme.over)
                 put_text(p, rect.left() + 8, y + 27, elided(one.refused, small, rect.width() - 16), small)
                 continue
-            wide = rect.width() - 176
+            bars = bars_of(found, one)
+            room = STEP * len(bars) + 8.0 if k else 0.0
+            paint_bars(p, theme, QRectF(rect.right() - 92.0 - room, y + 15.0, room, 15.0), bars if k else ())
+            wide = rect.width() - 176 - STEP * len(bars)
             p.fillRect(QRectF(rect.left() + 8, y + 18, max(wide * one.copper_w / most, 1.5), 9), with_alpha(theme.heat, 0.75))
             p.setPen(theme.ink)
             words = say(one.copper_w, "power")

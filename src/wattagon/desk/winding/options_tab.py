@@ -17,7 +17,7 @@ from wattagon.desk.work import Worker
 from wattagon.errors import InputError
 from wattagon.exchange import units
 from wattagon.study.winding.effect import best_kv
-from wattagon.study.winding.enter import drop_plan, into_drive, look_at, motors_at_hand, put, take, told_of
+from wattagon.study.winding.enter import drop_plan, into_drive, look_at, motors_at_hand, other_motors, put, take, told_of
 from wattagon.study.winding.option import prefers
 from wattagon.study.winding.study import WindingStudy, reel_words
 
@@ -70,6 +70,7 @@ class OptionsTab(Tab):
         self.rows.chosen_changed.connect(self._show_hand)
         self.rows.wind_asked.connect(self.take)
         self._asked_early = False
+        self._listed: list[str] = []
         self.worker = Worker(self)
         self.worker.arrived.connect(self._best_found)
 
@@ -93,14 +94,22 @@ class OptionsTab(Tab):
         design, stock = self.session.design, self.session.stock
         told = told_of(design)
         parts = motors_at_hand(design, stock.find)
-        if told.part and told.part not in parts:
-            parts.append(told.part)
+        if parts != self._listed:
+            self._list_motors(parts)
+        with QSignalBlocker(self.motor):
+            self.motor.setCurrentIndex(self.motor.findData(told.part) if told.part else 0)
+
+    def _list_motors(self, parts: list[str]) -> None:
+        """The variant's own, the shelf's, then those of the stock."""
+        stock = self.session.stock
         with QSignalBlocker(self.motor):
             self.motor.clear()
             for k, part in enumerate(parts):
-                name = stock.get(MotorPart, part).name
-                self.motor.addItem(f"{name}{'' if k == 0 else ', on the shelf'}", part)
-            self.motor.setCurrentIndex(parts.index(told.part) if told.part in parts else 0)
+                self.motor.addItem(f"{stock.get(MotorPart, part).name}{'' if k == 0 else ', on the shelf'}", part)
+            self.motor.insertSeparator(len(parts))
+            for one in other_motors(stock, parts):
+                self.motor.addItem(one.name, one.id)
+        self._listed = parts
 
     def _show_hand(self, _at: int) -> None:
         one = self.rows.option
@@ -136,8 +145,11 @@ class OptionsTab(Tab):
         return put(design, f"Wanted kv {value:.4g} rpm/V", kv=Quantity(value=value, known=Known.STATED))
 
     def _motor_chosen(self, index: int) -> None:
-        part = str(self.motor.itemData(index))
-        self.session.try_apply(look_at(self.session.design, part, self.motor.itemText(index).split(", on the shelf")[0]))
+        self.look_at_part(str(self.motor.itemData(index)))
+
+    def look_at_part(self, part: str) -> None:
+        """A motor of shelf or stock instead of the variant's own."""
+        self.session.try_apply(look_at(self.session.design, part, self.session.stock.get(MotorPart, part).name))
 
     def ask_best(self) -> None:
         """Which kv meets the goals best, on a thread of its own."""

@@ -144,7 +144,7 @@ class WindingPicture(FoundPicture):
         assert layout is not None
         whole = layout.pattern.layers == 1
         hand = guide.job.tooth if guide is not None and guide.job is not None else -1
-        order = {job.tooth: job.number for job in guide.jobs} if guide is not None else {}
+        order = {job.tooth: job for job in guide.jobs} if guide is not None else {}
         face = font(max(9, min(13, round(self._scale * shape.tooth * 0.8))), 600)
         for tooth, coil in enumerate(layout.pattern.coils):
             if coil is None:
@@ -168,8 +168,13 @@ class WindingPicture(FoundPicture):
             centred(p, theme.ink, middle, letter, face)
             outside = shape.outer * 1.045 if shape.outwards > 0.0 else shape.bottom * 1.075
             small = font(10, 600 if strong else 400)
-            text = f"{tooth + 1}" if not order else f"{tooth + 1}·{order[tooth]}"
+            text = f"{tooth + 1}" if not order else f"{tooth + 1}·{order[tooth].number}"
             centred(p, theme.ink if strong else theme.soft, at(shape.at(outside, shape.angle(tooth))), text, small)
+            if order and shape.outwards > 0.0 and (order[tooth].starts or order[tooth].ends):
+                # on the yoke, where leads come in and go out
+                end = "in" if order[tooth].starts else "out"
+                lead = order[tooth].lead(end, layout.paths[-1] if found.coils.paths > 1 else 1)
+                centred(p, ink, at(shape.at((0.84 if end == "in" else 0.62) * shape.bottom, shape.angle(tooth))), lead, font(10, 600))
 
     def _current(self, p: QPainter, theme: Theme, at: QPointF, away: bool, ink) -> None:  # type: ignore[no-untyped-def]
         """A cross: away from the reader; a point: towards him."""

@@ -4,9 +4,12 @@ from __future__ import annotations
 
 import datetime
 import re
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import Any
 
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.parts import MotorPart
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import CoreTest, Design, HallPlan, MotorChoice, MotorRead, ShelfItem, Winding, Wound
@@ -17,7 +20,6 @@ from wattagon.study.winding.rules import plan_of
 from wattagon.study.winding.study import WindingStudy
 
 READ_NAMES = ("ab", "bc", "ca", "copper", "rpm", "v_ab", "v_bc", "v_ca", "hz", "free_v", "free_a", "free_rpm")
-RESISTANCE = re.compile(r"^(?P<volts>.+?)\s*(?:at|/|@)\s*(?P<amps>.+)$", re.IGNORECASE)
 
 
 def told_of(design: Design) -> Winding:
@@ -46,12 +48,15 @@ def look_at(design: Design, part: str, name: str) -> Edit:
 
 def motors_at_hand(design: Design, kinds: Any) -> list[str]:
     """Parts of the shelf that are motors, the variant's own first; `kinds` finds a part by its id."""
-    from wattagon.design.parts import MotorPart
-
     own = design.variant().motor.part
     shelf: tuple[ShelfItem, ...] = design.brief.shelf
     found = [item.part for item in shelf if isinstance(kinds(item.part), MotorPart)]
     return [own, *(part for part in dict.fromkeys(found) if part != own)]
+
+
+def other_motors(stock: Catalogue, besides: Sequence[str]) -> list[MotorPart]:
+    """Motors of the stock that have coils to wind, by name."""
+    return sorted((one for one in stock.all(MotorPart) if one.family != "brushed" and one.id not in besides), key=lambda one: one.name)
 
 
 def stator(design: Design, name: str, value: float | int | None) -> Edit:
