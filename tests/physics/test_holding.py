@@ -1,5 +1,6 @@
 """Motors that hold a torque while their magnets warm: against small steps, and against rides of random designs."""
 
+import itertools
 import math
 import unittest
 from dataclasses import replace
@@ -50,6 +51,15 @@ class HoldTest(unittest.TestCase):
         got = hold.at(900.0)
         self.assertAlmostEqual(float(got[0]), winding, delta=0.4)
         self.assertAlmostEqual(float(got[1]), case, delta=0.4)
+
+    def test_a_runaway_stays_one(self):
+        """From cold nothing that only warms may be cooler later; magnets that are gone do not pull the other way."""
+        for torque in (1.2, 2.0, 3.0, 4.0, 6.0, 9.0):
+            hold = board_hold(torque)
+            seen = [float(hold.at(seconds)[0]) for seconds in (60.0, 300.0, 900.0, 2000.0, 6000.0, 15000.0, LONGEST_S)]
+            for before, after in itertools.pairwise(seen):
+                self.assertGreaterEqual(after, before - 1e-6, (torque, seen))
+        self.assertGreater(seen[-1], 5000.0)
 
     def test_without_the_magnets_feedback_it_is_the_closed_form(self):
         hold = replace(board_hold(1.8), motor=replace(BOARD.motor, magnet_per_k=0.0))

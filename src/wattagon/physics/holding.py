@@ -82,10 +82,13 @@ class Hold:
         self, time_s: float, *, winding_c: Num | None = None, case_c: Num | None = None
     ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
         """(winding, case) [C] after a time, at most LONGEST_S; a runaway is held at 1e4."""
+        gone: Num = False  # in a stretch before: what follows has no meaning any more
         for stretch in self._stretches(winding_c, case_c):
             if stretch.begin_s + stretch.length_s >= time_s:
                 break
-        return stretch.at(time_s - stretch.begin_s)
+            gone = gone | (stretch.end_c[0] >= HOTTEST_K)
+        winding, case = stretch.at(time_s - stretch.begin_s)
+        return np.where(gone, HOTTEST_K + self.air_c, winding), np.where(gone, HOTTEST_K + self.air_c, case)
 
     def _stretches(self, winding_c: Num | None, case_c: Num | None):  # type: ignore[no-untyped-def]
         m, heat = self.motor, self.heat
@@ -97,7 +100,7 @@ class Hold:
         case: Num = 0.0 if case_c is None else case_c - self.air_c
         begin, middle = 0.0, case  # of the case, in the middle of the stretch
         for number, end in enumerate(STRETCHES_S):
-            weak = 1.0 + m.magnet_per_k * (middle + self.air_c - 20.0)
+            weak = np.maximum(1.0 + m.magnet_per_k * (middle + self.air_c - 20.0), LEAST_MAGNET)
             current = np.clip(self.shaft_nm / (constant * weak) + idle, -self.ceiling_a, self.ceiling_a)
             square = current * current
             iron = constant * weak * idle * self.shaft_rad_s
@@ -114,6 +117,7 @@ class Hold:
             begin = end
 
 
+LEAST_MAGNET = 0.02  # of magnets that are as good as gone: a sum that must not turn round
 HOTTEST_K = 1e4  # above the air: further on a runaway is not followed
 
 

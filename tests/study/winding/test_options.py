@@ -35,6 +35,14 @@ class TableTest(unittest.TestCase):
         best = advised(made)
         self.assertEqual((best.coils.turns, best.coils.connection), (27, Connection.WYE))
         self.assertLess(abs(next(one for one in made if one.coils.turns == 46).off), abs(best.off))
+        pick, wyes = random.Random(8), 0
+        for _ in range(40):
+            made = options(base, STOCK, math.exp(pick.uniform(math.log(60.0), math.log(900.0))), 800.0)
+            near = [one for one in made if one.coils.connection is Connection.WYE and abs(one.off) <= 0.05 and one.coils.turns >= 4]
+            wyes += bool(near)
+            if near:
+                self.assertIs(advised(made).coils.connection, Connection.WYE)
+        self.assertGreater(wyes, 10)
         # where only delta is near it is taken
         few = options(base, STOCK, 1150.0, 800.0)
         self.assertIs(advised(few).coils.connection, Connection.DELTA)
@@ -122,6 +130,15 @@ class DriveTest(unittest.TestCase):
         motor = after.resolved.train.motor
         self.assertAlmostEqual(float(motor.kv_rpm_per_v), 105.0)
         self.assertAlmostEqual(float(motor.resistance_ohm), found.chosen.ohm)
+
+    def test_told_phase_leads_are_not_rewound(self):
+        design = replace(BOARD, active="A")
+        found = study_winding(design, STOCK, kv=150.0)
+        leads = float(found.drive.resolved.train.motor.resistance_ohm) - float(found.base.motor.resistance_ohm)
+        self.assertGreater(leads, 1e-3)
+        self.assertAlmostEqual(float(found.base.motor.resistance_ohm), found.base.part.resistance_ohm, places=9)
+        ways = {way.code: way.effect for way in found.ways}
+        self.assertAlmostEqual(ways["termination"].copper_w / ways["nothing"].copper_w, 1.0, delta=0.02)
 
     def test_no_load_power_stays_at_the_same_speed(self):
         found = whole()

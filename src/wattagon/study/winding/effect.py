@@ -22,7 +22,7 @@ from wattagon.record import record
 from wattagon.study.drive.goals import GoalResult
 from wattagon.study.drive.levers import preview
 from wattagon.study.drive.study import DriveStudy
-from wattagon.study.resolve import CHARGE_STATES, Resolved, resolve
+from wattagon.study.resolve import CHARGE_STATES, Resolved, phase_ohm, resolve
 from wattagon.study.winding.iron import Base
 from wattagon.study.winding.option import LEAST_L_H, overrides
 
@@ -76,7 +76,7 @@ def effects(
     design: Design, stock: Catalogue, moment: Moment, edits: Sequence[Edit | None], *, cancelled: Callable[[], bool] = lambda: False
 ) -> list[Effect]:
     """What each change does, goals judged in one batch; None is no change."""
-    nothing = Edit(label="As it is", changes=())
+    nothing, leads = Edit(label="As it is", changes=()), phase_ohm(design.variant(), stock)
     asked = [edit or nothing for edit in edits]
     made = []
     for edit, seen in zip(asked, preview(design, stock, asked, cancelled=cancelled), strict=False):
@@ -84,7 +84,7 @@ def effects(
             made.append(_refused(seen.refused))
             continue
         try:
-            made.append(effect(resolve(apply(design, edit), stock), moment, seen.goals, seen.heat_s))
+            made.append(effect(resolve(apply(design, edit), stock), moment, seen.goals, seen.heat_s, leads))
         except (InputError, PathError) as refusal:
             made.append(_refused(str(refusal)))
     return made
@@ -107,8 +107,8 @@ def _refused(words: str) -> Effect:
     )
 
 
-def effect(resolved: Resolved, moment: Moment, goals: tuple[GoalResult, ...], heat_s: float) -> Effect:
-    """Of one drive."""
+def effect(resolved: Resolved, moment: Moment, goals: tuple[GoalResult, ...], heat_s: float, leads_ohm: float) -> Effect:
+    """Of one drive; what phase leads lose is not the motor's."""
     train = resolved.train
     motor, heat = train.motor, train.heat
     assert heat is not None
@@ -131,7 +131,7 @@ def effect(resolved: Resolved, moment: Moment, goals: tuple[GoalResult, ...], he
         lasting_a=lasting / motor.dc_per_motor_amp,
         lasting_nm=float(motor.shaft_torque_nm(lasting, shaft)),
         needed_a=current / motor.dc_per_motor_amp,
-        copper_w=float(motor.at(winding_c=80.0).resistance_ohm) * current**2,
+        copper_w=float(motor.at(winding_c=80.0).resistance_ohm) * (1.0 - leads_ohm / float(motor.resistance_ohm)) * current**2,
         settles_c=settled if settled < STEADY_C else math.inf,
         electrical_rpm=float(motor.erpm(free)),
         henry=float(motor.inductance_h),

@@ -255,11 +255,9 @@ def target_table(base: Base, wanted: float, *, near: float = NEAR, series_only: 
 def advised(found: Sequence[Option]) -> Option | None:
     """Which of them to take: one that a hand can wind, in wye unless delta is nearer by much or turns would be under four."""
     good = [one for one in found if one.by_hand.good] or list(found)
-    wye = [one for one in good if one.coils.connection is Connection.WYE and one.coils.turns >= DELTA_TURNS]
+    wye = [one for one in good if one.coils.connection is Connection.WYE and one.coils.turns >= DELTA_TURNS and abs(one.off) <= DELTA_WORTH]
     near = min(wye, key=lambda one: (abs(one.off) > 0.02, -one.root_watt, abs(one.off)), default=None)
-    if near is not None and abs(near.off) <= DELTA_WORTH:
-        return near
-    return min(good, key=lambda one: abs(one.off), default=near)
+    return near if near is not None else min(good, key=lambda one: abs(one.off), default=None)
 
 
 def prefers(one: Option, best: Option | None) -> str:

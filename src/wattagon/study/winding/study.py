@@ -16,7 +16,7 @@ from wattagon.physics.winding.coil import Coils, Connection, density_a_mm2, ring
 from wattagon.record import record
 from wattagon.study.drive.levers import preview
 from wattagon.study.drive.study import DriveStudy, free_shaft_rad_s, study_drive
-from wattagon.study.resolve import Resolved
+from wattagon.study.resolve import Resolved, phase_ohm
 from wattagon.study.resolve.reader import Input, Reader
 from wattagon.study.winding.after import After, after
 from wattagon.study.winding.effect import Effect, Moment, best_kv, best_of, effects, moment_of, reductions
@@ -164,7 +164,9 @@ def study_winding(
     read = Reader(note=True)
     base_path = f"variants.{variant.id}"
     top_hz = free_shaft_rad_s(drive) * float(resolved.train.motor.pole_pairs) / math.tau
-    base = base_of(read, base_path, told, resolved.motor_part, resolved.train.motor, top_hz)
+    motor, leads = resolved.train.motor, phase_ohm(before.variant(), stock)
+    alone = replace(motor, resistance_ohm=float(motor.resistance_ohm) - leads)  # what is between the motor's own leads
+    base = base_of(read, base_path, told, resolved.motor_part, alone, top_hz)
     iron, coat = base.iron, COAT_OF[told.coat]
     why = star.refusal(iron.slots, iron.poles)
     layouts = tuple(_layouts(iron.slots, iron.poles))
