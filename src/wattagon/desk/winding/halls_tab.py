@@ -5,12 +5,12 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QSignalBlocker
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton
 
 from wattagon.design.paths import Edit
-from wattagon.desk.fields import lines_of_text, scrolled
+from wattagon.desk.fields import lines_of_text
 from wattagon.desk.session import Session
-from wattagon.desk.winding.tab import Tab, put_entry, small
+from wattagon.desk.winding.tab import Tab, beside_words, field_grid, put_entry, small
 from wattagon.errors import InputError
 from wattagon.exchange import units
 from wattagon.physics.winding.halls import parse_codes
@@ -36,10 +36,7 @@ class HallsTab(Tab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        page = QWidget()
-        grid = QGridLayout(page)
-        grid.setContentsMargins(6, 4, 6, 4)
-        grid.setVerticalSpacing(3)
+        page, grid = field_grid()
         self.boxes: dict[str, QComboBox] = {}
         for r, (name, words, choices) in enumerate(CHOICES):
             box = QComboBox(objectName=f"halls-{name}")
@@ -58,15 +55,7 @@ class HallsTab(Tab):
         grid.addWidget(self.exact, 6, 0, 1, 2)
         grid.setRowStretch(7, 1)
         self.words = lines_of_text("halls-words")
-        side = QWidget()
-        column = QVBoxLayout(side)
-        column.setContentsMargins(6, 4, 6, 4)
-        column.addWidget(self.words)
-        column.addStretch(1)
-        body = QHBoxLayout(self)
-        body.setContentsMargins(0, 0, 0, 0)
-        body.addWidget(scrolled(page), 3)
-        body.addWidget(scrolled(side), 3)
+        beside_words(QHBoxLayout(self), page, self.words)
 
     def show_winding(self, found: WindingStudy | None) -> None:
         super().show_winding(found)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 
 from PySide6.QtCore import QSignalBlocker, Signal
-from PySide6.QtWidgets import QComboBox, QGridLayout, QHBoxLayout, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QComboBox, QHBoxLayout, QVBoxLayout, QWidget
 
 from wattagon.design.parts import WirePart
 from wattagon.design.paths import Edit
@@ -13,7 +13,7 @@ from wattagon.design.quantity import Known
 from wattagon.desk.fields import heading, lines_of_text, scrolled
 from wattagon.desk.session import Session
 from wattagon.desk.winding.entry import Entry
-from wattagon.desk.winding.tab import Tab, put_entry, small
+from wattagon.desk.winding.tab import Tab, field_grid, put_entry, small
 from wattagon.exchange import units
 from wattagon.physics.winding.coil import Connection
 from wattagon.physics.winding.star import alternatives, cogging_steps, name, side_pull
@@ -57,10 +57,7 @@ class IronTab(Tab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        page = QWidget()
-        grid = QGridLayout(page)
-        grid.setContentsMargins(6, 4, 6, 4)
-        grid.setVerticalSpacing(3)
+        page, grid = field_grid()
         grid.setHorizontalSpacing(6)
         self.iron: dict[str, Entry] = {}
         grid.addWidget(heading("Iron"), 0, 0, 1, 4)

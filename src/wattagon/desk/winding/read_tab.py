@@ -5,13 +5,13 @@ from __future__ import annotations
 import re
 from functools import partial
 
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QHBoxLayout, QPushButton
 
 from wattagon.design.paths import Edit
-from wattagon.desk.fields import lines_of_text, scrolled
+from wattagon.desk.fields import lines_of_text
 from wattagon.desk.session import Session
 from wattagon.desk.winding.entry import Entry
-from wattagon.desk.winding.tab import Tab, put_entry
+from wattagon.desk.winding.tab import Tab, beside_words, field_grid, put_entry
 from wattagon.errors import InputError
 from wattagon.exchange import units
 from wattagon.study.findings.status import Status
@@ -45,10 +45,7 @@ class ReadTab(Tab):
 
     def __init__(self, session: Session) -> None:
         super().__init__(session)
-        page = QWidget()
-        grid = QGridLayout(page)
-        grid.setContentsMargins(6, 4, 6, 4)
-        grid.setVerticalSpacing(3)
+        page, grid = field_grid()
         self.fields: dict[str, Entry] = {}
         for k, (name, words, dimension) in enumerate(FIELDS):
             take = partial(self._read, name, words, dimension)
@@ -59,15 +56,7 @@ class ReadTab(Tab):
         grid.addWidget(self.take, 6, 0, 1, 4)
         grid.setRowStretch(7, 1)
         self.words = lines_of_text(f"{self.which}-words")
-        body = QHBoxLayout(self)
-        body.setContentsMargins(0, 0, 0, 0)
-        body.addWidget(scrolled(page), 3)
-        side = QWidget()
-        column = QVBoxLayout(side)
-        column.setContentsMargins(6, 4, 6, 4)
-        column.addWidget(self.words)
-        column.addStretch(1)
-        body.addWidget(scrolled(side), 3)
+        beside_words(QHBoxLayout(self), page, self.words)
 
     def show_winding(self, found: WindingStudy | None) -> None:
         super().show_winding(found)

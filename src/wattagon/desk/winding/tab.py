@@ -5,10 +5,10 @@ from __future__ import annotations
 import datetime
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QGridLayout, QLabel, QWidget
+from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QVBoxLayout, QWidget
 
 from wattagon.design.paths import Edit
-from wattagon.desk.fields import soft_line
+from wattagon.desk.fields import scrolled, soft_line
 from wattagon.desk.session import Session
 from wattagon.desk.winding.entry import Entry
 from wattagon.study.winding.study import WindingStudy
@@ -35,6 +35,27 @@ class Tab(QWidget):
     def apply(self, edit: Edit | None) -> bool:
         """Whether it was taken."""
         return edit is not None and self.session.try_apply(edit)
+
+
+def field_grid() -> tuple[QWidget, QGridLayout]:
+    """A page of names and fields."""
+    page = QWidget()
+    grid = QGridLayout(page)
+    grid.setContentsMargins(6, 4, 6, 4)
+    grid.setVerticalSpacing(3)
+    return page, grid
+
+
+def beside_words(layout: QHBoxLayout, page: QWidget, words: QLabel) -> None:
+    """A page of fields, and what they tell beside it."""
+    side = QWidget()
+    column = QVBoxLayout(side)
+    column.setContentsMargins(6, 4, 6, 4)
+    column.addWidget(words)
+    column.addStretch(1)
+    layout.setContentsMargins(0, 0, 0, 0)
+    layout.addWidget(scrolled(page), 3)
+    layout.addWidget(scrolled(side), 3)
 
 
 def put_entry(
