@@ -52,6 +52,8 @@ RUNS = {
     "fit": ("fit", DUNLIN, "1"),
     "winding": ("winding", PUNT, "--variant", "B"),
     "winding, told": ("winding", DUNLIN, "--kv", "160"),
+    "bands": ("bands", DUNLIN),
+    "bands, boat": ("bands", PUNT),
     "stock": ("stock", "motors"),
 }
 NO_JSON = {"new", "schema", "desktop", "standin"}  # write a file, print a schema, install a menu entry, speak lines
@@ -79,6 +81,7 @@ UNITS = (
 BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
     "danger",  # of a test of trouble, 0 to 3
+    *("low", "high", "likely", "minutes", "error", "refused"),  # of bands: in the unit of what is reached, of the input by its path
     *("kv", "motor_constant"),  # of windings: rpm per volt, and N m per square root of a watt, as asked
     *(
         "turns",

@@ -96,6 +96,7 @@ STUDIES: tuple[Study, ...] = (
         run="wattagon.study.drive.measure_first:measure_first",
         after_ms=160,
     ),
+    Study(code="bands", pace=Pace.SLOW, depends=_ALL, but=_TOLD, run="wattagon.study.bands.weigh:run", after_ms=900),
     Study(code="cures", pace=Pace.SLOW, depends=_ALL, but=_TOLD, run="wattagon.study.findings.all:cures", after_ms=250),
     Study(
         code="history",

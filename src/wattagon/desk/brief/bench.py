@@ -17,11 +17,12 @@ from wattagon.desk.brief.history import HistoryPanel
 from wattagon.desk.brief.hull_sketch import HullSketch
 from wattagon.desk.brief.measure_list import MeasureList
 from wattagon.desk.brief.measures import is_assumed, measures_for
+from wattagon.desk.brief.next_list import NextList
 from wattagon.desk.brief.shelf import Shelf
 from wattagon.desk.brief.sketch import Sketch
 from wattagon.desk.brief.tow import TowPanel
 from wattagon.desk.brief.workshop import WorkshopPanel
-from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, beside, heading
+from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, beside, heading, scrolled
 from wattagon.desk.session import Session
 from wattagon.desk.theme import font
 
@@ -50,6 +51,9 @@ class BriefBench(Bench):
             drawing.select(self.measures.path)
         self.side = QTabWidget(documentMode=True, objectName="brief-side")
         self.side.addTab(self.measures, "Measures")
+        self.next = NextList(session)
+        self.next.asked.connect(self._go_to)
+        self.side.addTab(scrolled(self.next), "Next")
         self.side.addTab(self.tow, "Tow")
         self.side.addTab(self.shelf, "Shelf")
         self.shelf.what_asked.connect(self._what_is_it)
@@ -57,7 +61,7 @@ class BriefBench(Bench):
         self.side.addTab(self.workshop, "Workshop")
         self.side.addTab(self.history, "History")
         self.side.tabBar().setFont(font(12))
-        self.side.tabBar().setStyleSheet("QTabBar::tab { padding: 4px 5px; }")
+        self.side.tabBar().setStyleSheet("QTabBar::tab { padding: 4px 3px; }")
         upper = beside(self.pictures, self.side, stretch=(1, 0), widths=(560, 310))
         self._head = QHBoxLayout()
         layout = QVBoxLayout(self)
@@ -142,6 +146,12 @@ class BriefBench(Bench):
         self.pictures.setCurrentWidget(self.picture)
         self.side.setTabVisible(self.side.indexOf(self.tow), kind.floats)
         self.side.setTabVisible(self.side.indexOf(self.cases), not kind.floats)
+
+    def _go_to(self, bench: str, what: str) -> None:
+        if bench == "brief":
+            self.show_target(what)
+        else:
+            self.asked.emit(bench, what)
 
     def _what_is_it(self, part: str) -> None:
         self.asked.emit("winding", f"part:{part}")

@@ -22,6 +22,7 @@ from PySide6.QtWidgets import (
 from wattagon.design.goal_kinds import GOALS
 from wattagon.design.paths import Edit
 from wattagon.design.tree import GOAL_FIELDS, USUAL, Goal, GoalKind
+from wattagon.desk.bands import LEAST_DOUBT, band_words, goal_band
 from wattagon.desk.chart.ink import status_mark
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.fields import ChoiceField, ElidedLabel, ValueField, heading
@@ -110,11 +111,20 @@ class GoalCard(Following, QFrame):
             modes: list[tuple[object, str]] = [("", "every"), *((mode.id, mode.name or mode.id) for mode in brief.modes)]
             self._row(layout, "in", ChoiceField(session, f"brief.goals.{goal.id}.mode", "Mode in which it holds", modes))
         layout.addStretch(1)
+        self.likely = ElidedLabel(objectName=f"likely-{goal.id}")
+        self.likely.setProperty("voice", "soft")
+        self.likely.setFont(font(12))
+        layout.addWidget(self.likely)
         self.reached = ElidedLabel(objectName=f"reached-{goal.id}")
         layout.addWidget(self.reached)
         session.design_changed.connect(self.followed)
         session.looks_changed.connect(self.followed)
+        session.schedule.arrived.connect(self._arrived)
         self.refresh()
+
+    def _arrived(self, code: str) -> None:
+        if code == "bands":
+            self.followed()
 
     def _row(self, layout: QVBoxLayout, word: str, field: QWidget) -> None:
         row = QHBoxLayout()
@@ -143,6 +153,10 @@ class GoalCard(Following, QFrame):
             theme = THEMES[self._session.theme_name]
             self.reached.setStyleSheet(f"color: {theme.of(status_of(result)).name()};")
             self.reached.setFont(font(12))
+            wide = goal_band(self._session, self._id)
+            self.setToolTip(band_words(self._session, wide) if wide is not None else "")
+            doubtful = wide is not None and LEAST_DOUBT < wide.likely < 1.0 - LEAST_DOUBT
+            self.likely.setText(f"met: {wide.likely:.0%} likely" if wide is not None and doubtful else "")
         self.update()
 
     def _remove(self) -> None:
@@ -162,7 +176,12 @@ class GoalCard(Following, QFrame):
             # how far: the target is the notch, what is reached is the bar
             track = QRectF(8, self.height() - 11, self.width() - 16, 4)
             painter.fillRect(track, with_alpha(theme.soft, 0.18))
-            share = min(max(result.reached / result.target if result.target else 0.0, 0.0), 2.0) / 2.0
+            along = lambda value: min(max(value / result.target if result.target else 0.0, 0.0), 2.0) / 2.0
+            share = along(result.reached)
+            wide = goal_band(self._session, self._id)
+            if wide is not None:
+                left, right = (track.left() + track.width() * along(one) for one in (wide.band.low, wide.band.high))
+                painter.fillRect(QRectF(left, track.top() - 2, max(right - left, 1.0), 8), with_alpha(colour, 0.30))
             painter.fillRect(QRectF(track.left(), track.top(), track.width() * share, track.height()), colour)
             painter.fillRect(QRectF(track.center().x() - 1, track.top() - 3, 2, 10), theme.ink)
 

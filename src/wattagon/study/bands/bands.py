@@ -44,6 +44,7 @@ class Bands:
 
     bands: tuple[Band, ...]
     samples: NDArray[np.float64]  # (n, m), SI
+    draws: NDArray[np.float64]  # (n, inputs), of unit width
     refused: int  # samples whose inputs contradict each other; they are left out
     inputs: tuple[Wide, ...]
 
@@ -80,6 +81,7 @@ def band(
     inputs = wide_inputs(plain.inputs)
     z = even_draws(samples, len(inputs)) if draws is None else draws
     batch: list[Resolved] = []
+    kept: list[NDArray[np.float64]] = []
     refused = 0
     for row in z:
         if cancelled():
@@ -87,6 +89,7 @@ def band(
         shift = {one.path: one.at(float(off)) for one, off in zip(inputs, row, strict=False)}
         try:
             batch.append(resolve(design, stock, shift=shift))
+            kept.append(row)
         except InputError:
             refused += 1
     middle = result([plain], design)[0]
@@ -94,6 +97,7 @@ def band(
     return Bands(
         bands=tuple(_band(float(value), found[:, k]) for k, value in enumerate(middle)),
         samples=found,
+        draws=np.array(kept) if kept else np.zeros((1, len(inputs))),
         refused=refused,
         inputs=tuple(inputs),
     )
@@ -109,12 +113,15 @@ def _band(value: float, found: NDArray[np.float64]) -> Band:
     return Band(value=value, low=low, high=high)
 
 
+def likely_met(design: Design, samples: NDArray[np.float64]) -> list[float]:
+    """Share of the samples (n, goals) that meet each goal; nan without any."""
+    cases = [""] * len(design.brief.goals)
+    judged = [[one.met for one in results(design, row, cases)] for row in samples]
+    return [float(np.mean([met[k] for met in judged])) if judged else float("nan") for k in range(len(cases))]
+
+
 def goal_bands(design: Design, stock: Catalogue) -> dict[str, tuple[Band, float]]:
     """(band, share of the samples that meet it) of each goal by its id."""
     found = band(design, stock)
-    made = {}
-    for k, goal in enumerate(design.brief.goals):
-        cases = [""] * len(design.brief.goals)
-        met = [results(design, row, cases)[k].met for row in found.samples]
-        made[goal.id] = (found.bands[k], float(np.mean(met)) if met else float("nan"))
-    return made
+    likely = likely_met(design, found.samples)
+    return {goal.id: (found.bands[k], likely[k]) for k, goal in enumerate(design.brief.goals)}

@@ -103,6 +103,9 @@ SPREADS: dict[str, Spread] = {
     "tilt": Spread(0.01, 0.02, 0.035, True),
     "transom_angle": Spread(0.01, 0.02, 0.035, True),
     "made_for": Spread(0.01, 0.01, 0.035, True),
+    "resistance_model": Spread(0.10, 0.15, 0.20),
+    "thrust_model": Spread(0.10, 0.20, 0.20),
+    "torque_model": Spread(0.10, 0.20, 0.20),
     "wedge": Spread(0.005, 0.01, 0.02, True),
     "cooling_w_per_k": _HEAT,
     "pitch_m": EXACT,
@@ -154,6 +157,12 @@ def wide(path: str, item: Input) -> Wide | None:
         return None
     most = 0.999 if item.dimension == "share" else math.inf
     return Wide(path=path, value=item.value, width=width, relative=not spread.absolute, most=most)
+
+
+def measured_width(path: str, value: float) -> float:
+    """How wide it would be once somebody has measured it [SI]."""
+    spread = SPREADS.get(path.rsplit(".", 1)[-1], OTHER)
+    return spread.measured if spread.absolute else spread.measured * abs(value)
 
 
 def wide_inputs(inputs: Mapping[str, Input]) -> list[Wide]:

@@ -1,0 +1,43 @@
+"""`wattagon bands`: between what each goal lies, how likely it is met, and what to measure next."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from wattagon.cli.shared import design_options, load, print_json, stock_catalogue
+
+if TYPE_CHECKING:
+    import argparse
+
+
+def options(parser: argparse.ArgumentParser) -> None:
+    """What may follow the command."""
+    design_options(parser)
+    parser.add_argument("--json", action="store_true")
+
+
+def run(options: argparse.Namespace) -> int:
+    """Runs it; the exit code."""
+    from wattagon.exchange.bands_json import bands_data
+    from wattagon.exchange.units import say
+    from wattagon.study.bands.weigh import weigh
+    from wattagon.study.drive.words import goal_name
+
+    design = load(options)
+    found = weigh(design, stock_catalogue())
+    if options.json:
+        print_json(bands_data(found))
+        return 0
+    print(f"{design.vehicle.name}, variant {design.active}")
+    for one in found.goals:
+        told = lambda value, one=one: "never" if math.isinf(value) else say(value, one.result.dimension)
+        likely = f"met in {one.likely:.0%} of what may be" if one.likely == one.likely else "not known"
+        print(f"  {goal_name(one.result.goal, say)}: {told(one.band.value)} ({told(one.band.low)} to {told(one.band.high)}), {likely}")
+    print("  measure next:" if found.next else "  nothing that could be measured makes the goals' bands")
+    for step in found.next[:10]:
+        print(
+            f"    {step.share:4.0%}  {step.name}: {step.how} {step.minutes} min, {step.tool}; "
+            f"leaves {step.leaves:.0%} of the band of {step.goal}"
+        )
+    return 0

@@ -1,0 +1,30 @@
+"""How sure the goals are, as views ask for it: what the bands' study found for the design as it stands."""
+
+from __future__ import annotations
+
+import math
+
+from wattagon.desk.session import Session
+from wattagon.study.bands.weigh import GoalBand, Weighed
+
+LEAST_DOUBT = 0.005  # likelier than 1 less this a goal's likelihood is not worth a word
+
+
+def weighed(session: Session) -> Weighed | None:
+    """Of the present design; None while it is not worked out."""
+    schedule = session.schedule
+    return None if "bands" in schedule.stale else schedule.results.get("bands")
+
+
+def goal_band(session: Session, goal: str) -> GoalBand | None:
+    """Of one goal by its id."""
+    found = weighed(session)
+    return next((one for one in found.goals if one.result.goal.id == goal), None) if found is not None else None
+
+
+def band_words(session: Session, one: GoalBand) -> str:
+    """Between what it lies, and how likely it is met."""
+    told = lambda value: "never" if math.isinf(value) else session.say(value, one.result.dimension)
+    if one.likely != one.likely:
+        return "not known"
+    return f"between {told(one.band.low)} and {told(one.band.high)} four times of six; met in {one.likely:.0%} of what may be"

@@ -1,0 +1,63 @@
+"""Measure this next, and goals with their doubt, in the real window."""
+
+from PySide6.QtCore import QPointF, Qt
+from PySide6.QtTest import QTest
+
+from tests.desk.case import DeskTestCase
+from wattagon.design.paths import Edit
+from wattagon.design.quantity import Known, Quantity
+from wattagon.desk.brief.goal_cards import GoalCard
+
+
+class NextListTest(DeskTestCase):
+    held = frozenset({"pack", "wiring", "controller", "build", "strength", "ride", "commission", "layout", "winding", "log", "cures"})
+
+    def setUp(self):
+        super().setUp()
+        self.bring("Dunlin", "B", "brief")
+        self.brief.side.setCurrentIndex(1)
+        self.settled()
+
+    def settled(self):
+        self.wait_until(lambda: "bands" not in self.session.schedule.stale and bool(self.brief.next.rows))
+        self.app.processEvents()
+
+    def test_a_click_goes_to_the_measure_and_measuring_it_makes_another_the_first(self):
+        self.assertEqual(self.brief.next.rows[0].path, "vehicle.rolling")
+        self.assertIn("rolling resistance, 4", self.brief.next.spoken())
+        self.click(self.brief.next, QPointF(60, 50))
+        self.assertIs(self.brief.side.currentWidget(), self.brief.measures)
+        self.assertEqual(self.brief.measures.path, "vehicle.rolling")
+        self.session.try_apply(Edit(label="m", changes=(("vehicle.rolling", Quantity(value=0.03, known=Known.MEASURED)),)))
+        self.settled()
+        self.assertNotEqual(self.brief.next.rows[0].path, "vehicle.rolling")
+
+    def test_keys_go_down_and_open_what_another_bench_has(self):
+        rows = self.brief.next.rows
+        at = next(k for k, one in enumerate(rows) if one.bench == "winding")
+        self.brief.next.setFocus()
+        for _ in range(at):
+            QTest.keyClick(self.brief.next, Qt.Key.Key_Down)
+        self.assertEqual(self.brief.next.at, at)
+        QTest.keyClick(self.brief.next, Qt.Key.Key_Return)
+        self.app.processEvents()
+        self.assertEqual(self.window.work.current, "winding")
+
+    def test_a_goal_in_doubt_says_how_likely_it_is(self):
+        card = self.brief.goals.findChild(GoalCard, "goal-round")
+        self.assertRegex(card.likely.text(), r"met: 9\d% likely")
+        self.assertRegex(card.toolTip(), r"between 2\d.* and 4\d.* four times of six; met in 9\d%")
+        sure = self.brief.goals.findChild(GoalCard, "goal-budget")
+        self.assertEqual(sure.likely.text(), "")
+
+    def test_while_it_is_worked_out_nothing_old_is_shown(self):
+        self.session.try_apply(Edit(label="x", changes=(("vehicle.wheelbase", 0.8),)))
+        self.assertEqual(self.brief.next.rows, ())
+        self.assertIn("being worked out", self.brief.next.spoken())
+        card = self.brief.goals.findChild(GoalCard, "goal-round")
+        self.assertEqual(card.toolTip(), "")
+        self.settled()
+        self.session.try_apply(Edit(label="none", changes=(("brief.goals", ()),)))
+        self.wait_until(lambda: "bands" not in self.session.schedule.stale)
+        self.app.processEvents()
+        self.assertEqual(self.brief.next.rows, ())
