@@ -52,6 +52,8 @@ RUNS = {
     "fit": ("fit", DUNLIN, "1"),
     "winding": ("winding", PUNT, "--variant", "B"),
     "winding, told": ("winding", DUNLIN, "--kv", "160"),
+    "compare": ("compare", DUNLIN, "A", "B", "C"),
+    "compare, boat": ("compare", PUNT, "A", "B", "--what-if", "variant.motor.kv_rpm_per_v=90"),
     "bands": ("bands", DUNLIN),
     "bands, boat": ("bands", PUNT),
     "stock": ("stock", "motors"),
@@ -82,6 +84,7 @@ BARE = {
     *("teeth", "loop", "teeth_in_mesh", "side"),
     "danger",  # of a test of trouble, 0 to 3
     *("low", "high", "likely", "minutes", "error", "refused"),  # of bands: in the unit of what is reached, of the input by its path
+    *("values", "best"),  # of a comparison, with their unit beside them
     *("kv", "motor_constant"),  # of windings: rpm per volt, and N m per square root of a watt, as asked
     *(
         "turns",

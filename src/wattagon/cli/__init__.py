@@ -31,6 +31,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("check", "wattagon.cli.check", "findings with cures"),
     Command("ride", "wattagon.cli.ride", "simulate a run or a course"),
     Command("find", "wattagon.cli.find", "search every combination of stock for the goals"),
+    Command("compare", "wattagon.cli.compare", "variants, versions and what-ifs side by side"),
     Command("layout", "wattagon.cli.layout", "where the drive stands: loops, teeth in mesh, tension, gaps"),
     Command("strength", "wattagon.cli.strength", "whether it holds, what gives way first, how to prove it"),
     Command("pack", "wattagon.cli.pack", "the pack: volts against every rating, currents, charging, cell checks"),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QMainWindow
 
@@ -11,11 +11,15 @@ from wattagon.design.paths import Edit
 from wattagon.design.tree import Variant
 from wattagon.desk.session import Session
 
+if TYPE_CHECKING:
+    from wattagon.desk.compare.window import CompareWindow
+
 
 class VariantActions(QMainWindow):
     """The part of the main window that deals with variants."""
 
     session: Session
+    comparing: CompareWindow | None = None
 
     def new_variant(self) -> None:
         """A copy of the present variant under the next free letter, made active."""
@@ -23,6 +27,16 @@ class VariantActions(QMainWindow):
         base, fresh = design.variant(), design.free_variant_id()
         made = replace(base, id=fresh, name=f"{base.name.removesuffix(' again')} again" if base.name else "", note="", based_on=base.id)
         self.session.try_apply(Edit(label=f"New variant {fresh}", changes=(("variants", (*design.variants, made)), ("active", fresh))))
+
+    def compare_variants(self) -> None:
+        """Variants, versions and what-ifs over each other, in a window of their own that follows."""
+        from wattagon.desk.compare.window import CompareWindow
+
+        if self.comparing is None:
+            self.comparing = CompareWindow(self.session, self)
+        self.comparing.show()
+        self.comparing.raise_()
+        self.comparing.refresh()
 
     def change_variant(self, label: str, **values: Any) -> None:
         design = self.session.design

@@ -1,0 +1,59 @@
+"""`wattagon compare`: variants, versions and what-ifs side by side."""
+
+from __future__ import annotations
+
+import math
+from typing import TYPE_CHECKING
+
+from wattagon.cli.shared import design_options, load, print_json, stock_catalogue
+from wattagon.errors import InputError
+
+if TYPE_CHECKING:
+    import argparse
+
+
+def options(parser: argparse.ArgumentParser) -> None:
+    """What may follow the command."""
+    design_options(parser)
+    parser.add_argument("sides", nargs="*", metavar="VARIANT", help="two to four variants, or a version as it was ridden, such as B@1a2b")
+    words = "one more side: the first one with values changed, kept nowhere"
+    parser.add_argument("--what-if", action="append", default=[], metavar="PATH=VALUE", help=words)
+    parser.add_argument("--json", action="store_true")
+
+
+def run(options: argparse.Namespace) -> int:
+    """Runs it; the exit code."""
+    from wattagon.exchange.compare_json import compare_data
+    from wattagon.exchange.set_text import set_from_text
+    from wattagon.exchange.units import say
+    from wattagon.study.compare.compare import compare, design_of
+
+    design = load(options)
+    names = options.sides or [design.variant().id]
+    designs = [(name, design_of(design, name)) for name in names]
+    if options.what_if:
+        tried = designs[0][1]
+        for assignment in options.what_if:
+            tried = set_from_text(tried, assignment)
+        designs.append(("what if", tried))
+    if len({code for code, _ in designs}) < len(designs):
+        raise InputError("variants", ", ".join(code for code, _ in designs), "each once")
+    currency = design.brief.currency
+    found = compare(designs, stock_catalogue(), lambda value, dimension: say(value, dimension, currency=currency))
+    assert found is not None
+    if options.json:
+        print_json(compare_data(found))
+        return 0
+    from wattagon.study.compare.words import rows
+
+    told = rows(found, lambda value, dimension: say(value, dimension, currency=currency))
+    widths = [max(len(row.cells[k]) for row in told) for k in range(len(found.sides))]
+    head = max(len(row.name) for row in told)
+    print(f"{design.vehicle.name}: {' | '.join(f'{one.code} {one.name}'.strip() for one in found.sides)}")
+    for row in told:
+        pairs = enumerate(zip(row.cells, widths, strict=True))
+        cells = (f"{'*' if k == row.best else ' '}{cell:<{min(width, 46)}.46}" for k, (cell, width) in pairs)
+        print(f"  {row.name:<{min(head, 44)}.44} {' '.join(cells)}".rstrip())
+    if not any(math.isfinite(one.study.heat_s) for one in found.sides):
+        print("  heat on a climb is not compared: no climb is asked for, or none gets too hot")
+    return 0

@@ -1,0 +1,1 @@
+"""Variants, versions and what-ifs side by side."""
