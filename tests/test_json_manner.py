@@ -58,7 +58,7 @@ RUNS = {
     "bands, boat": ("bands", PUNT),
     "stock": ("stock", "motors"),
 }
-NO_JSON = {"new", "schema", "desktop", "standin"}  # write a file, print a schema, install a menu entry, speak lines
+NO_JSON = {"new", "schema", "desktop", "standin", "report"}  # write a file, print a schema, install a menu entry, speak lines
 UNITS = (
     *("m", "s", "m_s", "kg", "n", "nm", "w", "v", "a", "ohm", "h", "rad_s", "kg_m2", "ah", "c", "mm", "wh", "rpm", "days", "j_per_k"),
     *(

@@ -110,6 +110,17 @@ class FileTest(unittest.TestCase):
         with self.assertRaisesRegex(FileError, r"vehicle\.wheelbase is 40; accepted: 0\.2 to 5 m"):
             file.read(path)
 
+    def test_values_by_names_of_their_own_are_values(self):
+        data = json.loads((DEMO / "bittern.json").read_text())
+        signed = next(variant["commissioning"]["signed"] for variant in data["variants"] if variant.get("commissioning", {}).get("signed"))
+        path = self.folder / "named.json"
+        for state in ("text", [1], {"pack": 3}, {"pack": None}, {f"p{k}": "x" for k in range(500)}):
+            signed[0]["state"] = state
+            path.write_text(json.dumps(data))
+            document = file.read(path)
+            self.assertEqual(len(document.aside), 1, state)
+            self.assertIn("signed.0.state", document.aside[0])
+
     def test_malformed_files_are_refused_or_opened_in_part_with_a_sentence(self):
         for path in malformed_files(self.folder, 90, seed=7):
             with self.subTest(path.name):

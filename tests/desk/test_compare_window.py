@@ -37,10 +37,10 @@ class CompareWindowTest(DeskTestCase):
         self.assertIn("B: top speed 41.8 km/h", self.view.edges.spoken())
 
     def test_chips_choose_and_too_few_say_so(self):
-        self.click(self.view._chips["C"], self.view._chips["C"].rect().center().toPointF())
+        self.click(self.view.chips["C"], self.view.chips["C"].rect().center().toPointF())
         self.settled()
         self.assertEqual(self.codes(), ["B", "A"])
-        self.click(self.view._chips["A"], self.view._chips["A"].rect().center().toPointF())
+        self.click(self.view.chips["A"], self.view.chips["A"].rect().center().toPointF())
         self.settled()
         self.assertIsNone(self.view.found)
         self.assertIn("Choose two to four", self.view.edges.spoken())

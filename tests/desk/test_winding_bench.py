@@ -307,11 +307,7 @@ class WindingBenchTest(DeskTestCase):
         self.assertNotIn("000", steps)
         self.assertNotIn("111", steps)
         before = self.picture.turned_deg
-        shape_radius = self.picture._scale * 24.2
-        centre = self.picture._centre
-        at = lambda degrees: QPointF(
-            centre.x() + shape_radius * math.sin(math.radians(degrees)), centre.y() - shape_radius * math.cos(math.radians(degrees))
-        )
+        at = self.picture.magnet_spot
         QTest.mousePress(self.picture, Qt.MouseButton.LeftButton, pos=at(20.0).toPoint())
         for degrees in (23.0, 27.0, 30.0):
             QTest.mouseMove(self.picture, at(degrees).toPoint())

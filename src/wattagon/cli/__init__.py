@@ -46,6 +46,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("log", "wattagon.cli.log", "logs: bring one in, look at it, hold it against its prediction"),
     Command("fit", "wattagon.cli.fit", "what logs teach of the design, and how sure that is"),
     Command("cut", "wattagon.cli.cut", "files to cut and print the parts of a drive"),
+    Command("report", "wattagon.cli.report", "a design as one page with pictures, as paper, or as text for a post"),
     Command("history", "wattagon.cli.history", "what happened to a build"),
     Command("due", "wattagon.cli.due", "what is to be done on a build"),
     Command("schema", "wattagon.cli.schema", "print the JSON Schema of a design"),

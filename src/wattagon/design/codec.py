@@ -16,6 +16,7 @@ from wattagon.errors import InputError
 from wattagon.record import record
 
 T = TypeVar("T")
+MOST_NAMES = 400  # of an object whose keys are names of its own
 Json = Any
 
 
@@ -249,6 +250,8 @@ def _decode_value(kind: Any, data: Json, path: str, aside: Aside | None = None) 
         return decode(one, {key: value for key, value in data.items() if key != TAG}, path, aside)
     if typing.get_origin(kind) is tuple:
         return _decode_list(typing.get_args(kind)[0], data, path, aside)
+    if typing.get_origin(kind) is Mapping:
+        return _decode_names(typing.get_args(kind)[1], data, path, aside)
     if dataclasses.is_dataclass(kind):
         return decode(typing.cast(type, kind), data, path, aside)
     if isinstance(kind, type) and issubclass(kind, StrEnum):
@@ -277,6 +280,15 @@ def _decode_value(kind: Any, data: Json, path: str, aside: Aside | None = None) 
             raise InputError(path, _shown(data), "text without halves of characters")
         return data
     return data
+
+
+def _decode_names(kind: Any, data: Json, path: str, aside: Aside | None) -> dict[str, Any]:
+    """Values by names of their own."""
+    if not isinstance(data, Mapping):
+        raise InputError(path, _shown(data), "an object in braces")
+    if len(data) > MOST_NAMES:
+        raise InputError(path, f"{len(data)} values", f"up to {MOST_NAMES}")
+    return {_decode_value(str, key, path): _decode_value(kind, value, f"{path}.{key}", aside) for key, value in data.items()}
 
 
 def _decode_list(kind: Any, data: Json, path: str, aside: Aside | None) -> tuple[Any, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import shutil
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from PySide6.QtCore import QMimeData, QRectF, QSizeF
 from PySide6.QtGui import QDragEnterEvent, QDropEvent, QGuiApplication, QImage, QPainter
@@ -19,6 +19,9 @@ from wattagon.desk.benches import BENCHES, Entry
 from wattagon.desk.session import Session
 from wattagon.desk.worklist import WorkList
 
+if TYPE_CHECKING:
+    from wattagon.desk.report.dialog import ReportDialog
+
 DESIGNS = (".wattagon", ".json")
 PRINT_MARGIN = 0.04  # of the page
 
@@ -27,6 +30,7 @@ class ShareActions(QMainWindow):
     """The part of the main window that hands things over."""
 
     session: Session
+    reporting: ReportDialog | None = None
     work: WorkList
     bench: Callable[[str], Any]
     show_bench: Callable[[str], None]
@@ -63,6 +67,13 @@ class ShareActions(QMainWindow):
             return
         QGuiApplication.clipboard().setText("\n".join("\t".join(cell.replace("\t", " ") for cell in row) for row in rows))
         self.session.told.emit(f"{len(rows) - 1} rows are on the clipboard", False)
+
+    def make_report(self) -> None:
+        """What the benches show, chosen by ticks, as a page, as paper or as text."""
+        from wattagon.desk.report.dialog import ReportDialog
+
+        self.reporting = ReportDialog(self)
+        self.reporting.show()
 
     def print_chart(self) -> None:
         """Print the picture of the bench in view; the dialog of the system chooses printer, page and file."""

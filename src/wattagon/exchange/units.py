@@ -68,8 +68,13 @@ def number_text(value: float, dimension: str, unit_set: str = "metric") -> str:
 
 
 @functools.lru_cache(maxsize=4096)  # limits and goals are said again in every frame
+NOTHING = 1e-14  # SI, below anything that is said here
+
+
 def say(value: float, dimension: str, unit_set: str = "metric", currency: str = "EUR") -> str:
     """Number and unit, such as `25.4 km/h`; long times in minutes, large powers in kW, resistances from 1 Ω on in Ω."""
+    if abs(value) < NOTHING:
+        value = 0.0  # what differences leave of nothing
     if dimension == "time" and math.isfinite(value) and abs(value) >= 120.0:
         return f"{significant(value / 60.0, 2)} min" if value < 36000 else f"{significant(value / 3600.0, 3)} h"
     if dimension == "power" and abs(value) >= 10000.0:

@@ -34,7 +34,7 @@ class CompareWindow(QDialog):
         self.setObjectName("compare-window")
         self.resize(1120, 720)
         self.found: Compared | None = None
-        self._chips: dict[str, QPushButton] = {}
+        self.chips: dict[str, QPushButton] = {}
         self._row = QHBoxLayout()
         self._row.addWidget(heading("Compare"))
         self.what_if = QLineEdit(objectName="compare-what-if")
@@ -78,7 +78,7 @@ class CompareWindow(QDialog):
         names = names_of(design)
         if names == self._chip_names:
             return
-        down = {name for name, chip in self._chips.items() if chip.isChecked()} & set(names)
+        down = {name for name, chip in self.chips.items() if chip.isChecked()} & set(names)
         if len(down) < LEAST:
             first = design.variant().id
             others = [name for name in names if name != first and "@" not in name]
@@ -89,7 +89,7 @@ class CompareWindow(QDialog):
             if widget is not None and widget is not self.what_if:
                 widget.hide()
                 widget.deleteLater()
-        self._chips = {}
+        self.chips = {}
         for name in names:
             variant = next((one for one in design.variants if one.id == name.partition("@")[0]), None)
             of, _, version = name.partition("@")
@@ -97,7 +97,7 @@ class CompareWindow(QDialog):
             chip = QPushButton(words.strip(), checkable=True, checked=name in down, autoDefault=False, objectName=f"compare-{name}")
             chip.toggled.connect(partial(self._chosen, name))
             self._row.addWidget(chip)
-            self._chips[name] = chip
+            self.chips[name] = chip
         label = QLabel("what if")
         label.setProperty("voice", "soft")
         self._row.addWidget(label)
@@ -112,7 +112,7 @@ class CompareWindow(QDialog):
     def chosen(self) -> list[str]:
         """Names that are down, the active variant first."""
         active = self._session.design.active
-        down = [name for name, chip in self._chips.items() if chip.isChecked()]
+        down = [name for name, chip in self.chips.items() if chip.isChecked()]
         return sorted(down, key=lambda name: name != active)
 
     def closeEvent(self, event: QCloseEvent) -> None:
@@ -179,7 +179,7 @@ class CompareWindow(QDialog):
             button.deleteLater()
         self.takes = []
         for side in found.sides if found is not None else ():
-            if side.code in self._chips and "@" not in side.code and side.code != self._session.design.active:
+            if side.code in self.chips and "@" not in side.code and side.code != self._session.design.active:
                 button = QPushButton(f"Work on {side.code}", objectName=f"compare-take-{side.code}", autoDefault=False)
                 button.clicked.connect(partial(self._take, side.code), Qt.ConnectionType.QueuedConnection)
                 self._foot.insertWidget(self._foot.count() - 2, button)

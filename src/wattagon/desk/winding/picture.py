@@ -341,6 +341,13 @@ class WindingPicture(FoundPicture):
         x, y = shape.at(0.5 * (shape.bottom + shape.gap), shape.angle(tooth))
         return QPointF(self._centre.x() + self._scale * x, self._centre.y() - self._scale * y)
 
+    def magnet_spot(self, clockwise_deg: float) -> QPointF:
+        """A place on the ring of magnets, from the top."""
+        assert self.found is not None
+        shape = shape_of(self.found.base.iron)
+        x, y = shape.at(0.5 * sum(shape.magnet), math.radians(clockwise_deg))
+        return QPointF(self._centre.x() + self._scale * x, self._centre.y() - self._scale * y)
+
     def mousePressEvent(self, event: QMouseEvent) -> None:
         tooth = self.tooth_at(event.position())
         radius, angle = self._polar(event.position())

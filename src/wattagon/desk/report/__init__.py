@@ -1,0 +1,1 @@
+"""A report of what the benches show: gathered bench by bench, written as HTML, PDF or Markdown."""
