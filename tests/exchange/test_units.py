@@ -290,3 +290,10 @@ class SetTest(unittest.TestCase):
             value, text = units.per_distance(10.0, unit_set)
             self.assertAlmostEqual(value, 10.0 * metres / 1000.0)
             self.assertEqual(text, unit)
+
+
+class NothingTest(unittest.TestCase):
+    def test_what_differences_leave_of_nothing_is_nothing(self):
+        for unit_set in ("metric", "imperial"):
+            self.assertEqual(units.say(-2.082e-16, "length", unit_set), units.say(0.0, "length", unit_set))
+        self.assertNotEqual(units.say(1e-12, "capacitance"), units.say(0.0, "capacitance"))

@@ -67,10 +67,10 @@ def number_text(value: float, dimension: str, unit_set: str = "metric") -> str:
     return significant(shown(value, dimension, unit_set), unit_of(dimension, unit_set).figures)
 
 
-@functools.lru_cache(maxsize=4096)  # limits and goals are said again in every frame
 NOTHING = 1e-14  # SI, below anything that is said here
 
 
+@functools.lru_cache(maxsize=4096)  # limits and goals are said again in every frame
 def say(value: float, dimension: str, unit_set: str = "metric", currency: str = "EUR") -> str:
     """Number and unit, such as `25.4 km/h`; long times in minutes, large powers in kW, resistances from 1 Ω on in Ω."""
     if abs(value) < NOTHING:
