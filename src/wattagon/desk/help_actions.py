@@ -2,13 +2,22 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+from typing import TYPE_CHECKING, Any
+
 from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QMainWindow
+from PySide6.QtWidgets import QLabel, QMainWindow, QWidget
 
 from wattagon.design import catalogue
 from wattagon.design.parts import PART_KINDS
 from wattagon.desk.benches import BENCHES
 from wattagon.desk.passing import ask
+from wattagon.desk.session import Session
+from wattagon.desk.worklist import WorkList
+
+if TYPE_CHECKING:
+    from wattagon.desk.plain.window import WordsWindow
 
 EVERYWHERE = (
     "Findings: arrows move, Return opens a finding or applies a cure.",
@@ -21,13 +30,56 @@ class HelpActions(QMainWindow):
     """The part of the main window that explains itself."""
 
     commands: list[QAction]
+    session: Session
+    work: WorkList
+    bench: Callable[[str], Any]
+    words_window: WordsWindow | None = None
+    _word_actions: tuple[QAction, ...] = ()
 
     def show_palette(self) -> None:
         from wattagon.desk.palette import Palette
 
-        palette = Palette(self.commands, self)
+        palette = Palette([*self.commands, *self._words_to_find()], self)
         if ask(palette) and palette.chosen is not None:
             palette.chosen.trigger()
+
+    def _words_to_find(self) -> tuple[QAction, ...]:
+        """Every term in plain words, to be found by typing; made when they are first looked for."""
+        if not self._word_actions:
+            from wattagon.study.plain.terms import terms
+
+            made = []
+            for term in terms():
+                spelled = f" ({', '.join(term.also)})" if term.also else ""
+                action = QAction(f"What is: {term.name}{spelled}", self)
+                action.triggered.connect(partial(self.show_word, term.name))
+                made.append(action)
+            self._word_actions = tuple(made)
+        return self._word_actions
+
+    def show_words(self) -> None:
+        """Field terms in plain words, those that stand on the screen first."""
+        self.show_word("")
+
+    def show_word(self, name: str, _checked: bool = False) -> None:
+        """One of them."""
+        from wattagon.desk.plain.window import WordsWindow
+
+        self.words_window = WordsWindow(self.session, self._words_seen(), self)
+        if name:
+            self.words_window.choose(name)
+        self.words_window.show()
+
+    def _words_seen(self) -> list[str]:
+        """Texts that can be read now."""
+        made = [label.text() for label in self.findChildren(QLabel) if label.isVisible()]
+        for view in self.findChildren(QWidget):
+            spoken = getattr(view, "spoken", None)
+            if view.isVisible() and callable(spoken):
+                made.append(spoken())
+        if self.session.docs:
+            made += [cell for row in self.bench(self.work.current).table() for cell in row]
+        return made
 
     def _box(self, title: str, words: str) -> None:
         from PySide6.QtWidgets import QMessageBox

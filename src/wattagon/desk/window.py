@@ -234,6 +234,7 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
         menu = bar.addMenu("&Help")
         self._act(menu, "&All actions …", self.show_palette, "Ctrl+K")
         self._act(menu, "Keys and &mouse", self.show_keys, "F1")
+        self._act(menu, "In plain &words …", self.show_words, "Shift+F1")
         self._act(menu, "Your own &parts", self.show_parts_folder)
         self._act(menu, "A&bout", self.show_about)
 

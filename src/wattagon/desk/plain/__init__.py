@@ -1,0 +1,1 @@
+"""Field terms in plain words, those on the screen first."""

@@ -1,0 +1,1 @@
+"""Every field term in plain words, with this design's own number."""
