@@ -50,6 +50,17 @@ class NextListTest(DeskTestCase):
         sure = self.brief.goals.findChild(GoalCard, "goal-budget")
         self.assertEqual(sure.likely.text(), "")
 
+    def test_the_map_shades_what_the_edge_may_be_once_that_is_known(self):
+        self.bring("Dunlin", "B", "drive")
+        view = self.drive.map
+        self.wait_until(lambda: not self.session.schedule.stale & {"bands", "steps"})
+        self.app.processEvents()
+        shaded = view.grab().toImage()
+        self.session.schedule.stale.add("bands")
+        self.assertNotEqual(view.grab().toImage(), shaded)
+        self.session.schedule.stale.discard("bands")
+        self.assertEqual(view.grab().toImage(), shaded)
+
     def test_while_it_is_worked_out_nothing_old_is_shown(self):
         self.session.try_apply(Edit(label="x", changes=(("vehicle.wheelbase", 0.8),)))
         self.assertEqual(self.brief.next.rows, ())

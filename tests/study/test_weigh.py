@@ -6,6 +6,7 @@ import json
 import math
 import unittest
 from dataclasses import replace
+from types import SimpleNamespace
 
 import numpy as np
 
@@ -15,10 +16,14 @@ from wattagon.cli import main
 from wattagon.design import file
 from wattagon.design.paths import put
 from wattagon.design.quantity import Known, Quantity
+from wattagon.exchange.units import say
 from wattagon.study.bands.bands import band
+from wattagon.study.bands.edges import edges, speeds_of
 from wattagon.study.bands.errors import SPREADS
 from wattagon.study.bands.taking import TAKING, taking, target
-from wattagon.study.bands.weigh import shares_of, weigh
+from wattagon.study.bands.weigh import run, shares_of, weigh
+from wattagon.study.drive.study import study_drive
+from wattagon.study.studies import Task
 
 FLEET = {name: file.read(DEMO / f"{name}.json").design for name in ("dunlin", "garganey", "corncrake", "bittern")}
 
@@ -100,6 +105,38 @@ class NextTest(unittest.TestCase):
             bench, _ = target(f"variants.B.motor.{end}", "B")
             self.assertIn(bench, ("drive", "winding"))
         self.assertEqual(target("vehicle.rolling", "B"), ("brief", "vehicle.rolling"))
+
+
+class EdgeTest(unittest.TestCase):
+    def test_a_batch_of_edges_is_the_edge_of_each(self):
+        for name in ("dunlin", "garganey"):
+            design = FLEET[name]
+            study = study_drive(design, STOCK)
+            heavier = study_drive(put(design, "vehicle.rider_mass", 120.0), STOCK)
+            weaker = study_drive(put(design, "variant.motor.kv_rpm_per_v", 150.0), STOCK)
+            speeds = speeds_of(study)
+            found = edges([one.resolved for one in (study, heavier, weaker)], speeds)
+            for row, one in zip(found, (study, heavier, weaker), strict=True):
+                nominal = one.states["nominal"].edge
+                inside = speeds <= nominal.speed_m_s[-1]
+                expected = np.interp(speeds[inside], nominal.speed_m_s, nominal.force_n)
+                np.testing.assert_allclose(row[inside], expected, atol=0.02 * nominal.force_n.max())
+
+    def test_the_band_is_round_the_edge_and_what_is_set_has_none(self):
+        design = FLEET["dunlin"]
+        drive = SimpleNamespace(study=study_drive(design, STOCK))
+        found = run(Task(design=design, stock=STOCK, say=say, results={"drive": drive}))
+        nominal = drive.study.states["nominal"].edge
+        middle = np.interp(found.edge.speed_m_s, nominal.speed_m_s, nominal.force_n)
+        self.assertTrue((found.edge.low_n <= middle + 1.0).all())
+        self.assertTrue((found.edge.high_n >= middle - 1.0).all())
+        wide = (found.edge.high_n - found.edge.low_n) / nominal.force_n.max()
+        self.assertGreater(wide.max(), 0.01)
+        self.assertEqual([one.result.goal.id for one in found.goals], [goal.id for goal in design.brief.goals])
+        plain = weigh(design, STOCK)
+        self.assertEqual([one.band for one in found.goals], [one.band for one in plain.goals])
+        gone = Task(design=design, stock=STOCK, say=say, results={"drive": drive}, cancelled=lambda: True)
+        self.assertIsNone(run(gone))
 
 
 class BandsCommandTest(unittest.TestCase):

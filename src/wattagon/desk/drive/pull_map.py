@@ -12,6 +12,7 @@ from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.design.tree import GoalKind
+from wattagon.desk.bands import weighed
 from wattagon.desk.chart.axes import Axes, paint_grid, round_up, ticks
 from wattagon.desk.chart.ground import Ground
 from wattagon.desk.chart.ink import Labels, curve, fill, flag, pen, put_right, put_text, straight, thinned
@@ -97,9 +98,14 @@ class PullMap(QWidget):
             session.previews_changed,
         ):
             signal.connect(self._refresh)
+        session.schedule.arrived.connect(self._arrived)
 
     def _refresh(self) -> None:
         self.update()
+
+    def _arrived(self, code: str) -> None:
+        if code == "bands":
+            self.update()
 
     # painting
 
@@ -147,6 +153,7 @@ class PullMap(QWidget):
         loads = self._water(painter, axes, theme, study) if floats else self._road(painter, axes, theme, study)
         self._gear_edges(painter, axes, theme, study)
         self._other_edges(painter, axes, theme, study)
+        self._fade(painter, axes, theme)
         self._compared(painter, axes, theme)
         bold = self._bold_edge(painter, axes, theme)
         rated = None if floats else self.rated(painter, axes, theme, study)
@@ -323,6 +330,14 @@ class PullMap(QWidget):
             state = study.states[name]
             if state is not self._session.state:
                 curve(painter, self._edge_line(axes, state.edge), pen(theme.electrical, 1.0, dash), whole=True)
+
+    def _fade(self, painter: QPainter, axes: Axes, theme: Theme) -> None:
+        """Between what the edge lies, by what is known of the inputs; only of the nominal pack, and of the design as it stands."""
+        found, study = weighed(self._session), self._session.study
+        if found is None or found.edge is None or study is None or self._session.state is not study.states["nominal"]:
+            return
+        low, high = (self._line(axes, found.edge.speed_m_s, force) for force in (found.edge.low_n, found.edge.high_n))
+        fill(painter, np.vstack([low, high[::-1]]), with_alpha(theme.ink, 0.10))
 
     def _compared(self, painter: QPainter, axes: Axes, theme: Theme) -> None:
         ghost, trial = self._session.ghost, self._session.trial

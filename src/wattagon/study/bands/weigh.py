@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -16,7 +17,8 @@ from wattagon.design.catalogue import Catalogue
 from wattagon.design.tree import Design
 from wattagon.errors import InputError, PathError
 from wattagon.record import record
-from wattagon.study.bands.bands import Band, Bands, band, likely_met
+from wattagon.study.bands.bands import Band, Bands, band, goals_reached, likely_met
+from wattagon.study.bands.edges import EdgeBand, edge_band, edges, speeds_of
 from wattagon.study.bands.errors import measured_width
 from wattagon.study.bands.taking import taking, target
 from wattagon.study.drive.goals import GoalResult
@@ -63,6 +65,7 @@ class Weighed:
     goals: tuple[GoalBand, ...]
     next: tuple[Next, ...]
     found: Bands
+    edge: EdgeBand | None = None
 
 
 def shares_of(values: NDArray[np.float64], draws: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -87,11 +90,16 @@ def run(task: Task) -> Weighed | None:
     """Of a task; None when it was cancelled, or nothing is asked for."""
     if not task.design.brief.goals:
         return None
+    speeds, many = speeds_of(task.results["drive"].study), len(task.design.brief.goals)
+    both = lambda batch, design: np.hstack([goals_reached(batch, design), edges(batch, speeds)])
     try:
-        found = band(task.design, task.stock, cancelled=task.cancelled)
+        found = band(task.design, task.stock, both, cancelled=task.cancelled)
     except (InputError, PathError):
         return None  # the drive says so
-    return None if task.cancelled() else weigh(task.design, task.stock, found)
+    if task.cancelled():
+        return None
+    goals = replace(found, bands=found.bands[:many], samples=found.samples[:, :many])
+    return replace(weigh(task.design, task.stock, goals), edge=edge_band(found.samples[:, many:], speeds))
 
 
 def weigh(design: Design, stock: Catalogue, found: Bands | None = None) -> Weighed:
