@@ -6,6 +6,7 @@ from PySide6.QtTest import QTest
 from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit
 from wattagon.design.quantity import Known, Quantity
+from wattagon.desk.bands import flip_words
 from wattagon.desk.brief.goal_cards import GoalCard
 
 
@@ -60,6 +61,17 @@ class NextListTest(DeskTestCase):
         self.assertNotEqual(view.grab().toImage(), shaded)
         self.session.schedule.stale.discard("bands")
         self.assertEqual(view.grab().toImage(), shaded)
+
+    def test_a_finding_on_a_goal_says_what_would_clear_it(self):
+        far = self.session.study.goals
+        reached = next(one.reached for one in far if one.goal.id == "round")
+        self.session.try_apply(Edit(label="x", changes=(("brief.goals.round.distance", 1.05 * reached),)))
+        self.assertEqual(flip_words(self.session, "goal.round"), "", "not while it is worked out")
+        self.settled()
+        self.assertRegex(
+            flip_words(self.session, "goal.round"), r"Met in \d+% of what may be; rolling resistance of 0\.0\d+ would clear it\."
+        )
+        self.assertEqual(flip_words(self.session, "pack.amps"), "")
 
     def test_while_it_is_worked_out_nothing_old_is_shown(self):
         self.session.try_apply(Edit(label="x", changes=(("vehicle.wheelbase", 0.8),)))

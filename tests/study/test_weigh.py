@@ -107,6 +107,35 @@ class NextTest(unittest.TestCase):
         self.assertEqual(target("vehicle.rolling", "B"), ("brief", "vehicle.rolling"))
 
 
+class FlipTest(unittest.TestCase):
+    def judged(self, design, goal):
+        return next(one for one in study_drive(design, STOCK).goals if one.goal.id == goal)
+
+    def test_the_value_that_is_named_turns_the_verdict(self):
+        design = FLEET["dunlin"]
+        found = weigh(design, STOCK)
+        reached = next(one.band.value for one in found.goals if one.result.goal.id == "round")
+        for share, met in ((1.06, False), (0.95, True)):
+            goals = tuple(replace(goal, distance=reached * share) if goal.id == "round" else goal for goal in design.brief.goals)
+            asked = put(design, "brief.goals", goals)
+            one = next(one for one in weigh(asked, STOCK).goals if one.result.goal.id == "round")
+            self.assertIs(one.result.met, met)
+            self.assertEqual(one.flip.path, "vehicle.rolling")
+            self.assertLess(abs(one.flip.widths), 2.0)
+            side = 0.98 if one.flip.value < design.vehicle.rolling.value else 1.02
+            beyond = put(asked, "vehicle.rolling", one.flip.value * side)
+            before = put(asked, "vehicle.rolling", one.flip.value / side)
+            self.assertEqual((self.judged(before, "round").met, self.judged(beyond, "round").met), (met, not met))
+
+    def test_a_sure_goal_has_none_and_a_goal_far_off_neither(self):
+        design = FLEET["dunlin"]
+        for one in weigh(design, STOCK).goals:
+            self.assertEqual(one.flip is None or 0.0 < one.likely < 1.0, True)
+        goals = tuple(replace(goal, distance=9e5) if goal.id == "round" else goal for goal in design.brief.goals)
+        far = next(one for one in weigh(put(design, "brief.goals", goals), STOCK).goals if one.result.goal.id == "round")
+        self.assertEqual((far.likely, far.flip), (0.0, None))
+
+
 class EdgeTest(unittest.TestCase):
     def test_a_batch_of_edges_is_the_edge_of_each(self):
         for name in ("dunlin", "garganey"):

@@ -33,6 +33,8 @@ def run(options: argparse.Namespace) -> int:
     for one in found.goals:
         told = lambda value, one=one: "never" if math.isinf(value) else say(value, one.result.dimension)
         likely = f"met in {one.likely:.0%} of what may be" if one.likely == one.likely else "not known"
+        if one.flip is not None:
+            likely += f"; {one.flip.name} of {say(one.flip.value, one.flip.dimension)} would {'miss' if one.result.met else 'clear'} it"
         print(f"  {goal_name(one.result.goal, say)}: {told(one.band.value)} ({told(one.band.low)} to {told(one.band.high)}), {likely}")
     print("  measure next:" if found.next else "  nothing that could be measured makes the goals' bands")
     for step in found.next[:10]:

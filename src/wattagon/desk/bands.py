@@ -22,6 +22,15 @@ def goal_band(session: Session, goal: str) -> GoalBand | None:
     return next((one for one in found.goals if one.result.goal.id == goal), None) if found is not None else None
 
 
+def flip_words(session: Session, code: str) -> str:
+    """What would turn the verdict of a finding on a goal; empty for other findings, and where nothing would."""
+    one = goal_band(session, code.removeprefix("goal.")) if code.startswith("goal.") else None
+    if one is None or one.flip is None:
+        return ""
+    value = session.say(one.flip.value, one.flip.dimension)
+    return f" Met in {one.likely:.0%} of what may be; {one.flip.name} of {value} would {'miss' if one.result.met else 'clear'} it."
+
+
 def band_words(session: Session, one: GoalBand) -> str:
     """Between what it lies, and how likely it is met."""
     told = lambda value: "never" if math.isinf(value) else session.say(value, one.result.dimension)

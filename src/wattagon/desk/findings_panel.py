@@ -9,6 +9,7 @@ from PySide6.QtCore import QEvent, QPointF, QRect, QRectF, Qt, Signal
 from PySide6.QtGui import QColor, QFocusEvent, QFont, QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QResizeEvent
 from PySide6.QtWidgets import QScrollArea, QSizePolicy, QToolTip, QVBoxLayout, QWidget
 
+from wattagon.desk.bands import flip_words
 from wattagon.desk.chart.bars import STEP, Bar, bar_of, paint_bars
 from wattagon.desk.chart.ink import assumed_mark, box, metrics, pen, put_right, put_text, status_mark, wrapped
 from wattagon.desk.chart.painted import painted
@@ -117,7 +118,12 @@ class _List(Following, QWidget):
         self.setAccessibleName("Findings")
         for signal in (session.design_changed, session.findings_changed, session.looks_changed):
             signal.connect(self.followed)
+        session.schedule.arrived.connect(self._arrived)
         self._behind = True
+
+    def _arrived(self, code: str) -> None:
+        if code == "bands":
+            self.followed()
 
     @property
     def findings(self) -> Sequence[Finding]:
@@ -213,7 +219,7 @@ class _List(Following, QWidget):
 
     def _measured(self, f: Finding, width: float) -> _Measured:
         """How a card is laid out; as last time where it says the same."""
-        why = f"{f.because}{self._margin(f)}" if f.code in self._told or f.status is Status.OVER else ""
+        why = f"{f.because}{self._margin(f)}{self._flip(f)}" if f.code in self._told or f.status is Status.OVER else ""
         offered = f.cures if self._other is None else ()
         key = (width, f.title, why, f.status, f.known, offered, self._session.unit_set)
         known = self._cards.get(f.code)
@@ -297,6 +303,9 @@ class _List(Following, QWidget):
         ]
         words = "; ".join((*flips, *cure.notes))
         return words or ("" if _bars(cure) else "goals hardly change")
+
+    def _flip(self, f: Finding) -> str:
+        return flip_words(self._session, f.code) if self._other is None else ""
 
     def _margin(self, f: Finding) -> str:
         if f.margin is None or abs(f.margin) > 9.0:

@@ -18,6 +18,7 @@ def bands_data(found: Weighed) -> dict[str, Any]:
                 "high": one.band.high,
                 "likely": one.likely,
                 "unit": one.result.unit,
+                **({"flip": {"path": one.flip.path, "value": one.flip.value}} if one.flip is not None else {}),
             }
             for one in found.goals
         ],

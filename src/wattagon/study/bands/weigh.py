@@ -20,6 +20,7 @@ from wattagon.record import record
 from wattagon.study.bands.bands import Band, Bands, band, goals_reached, likely_met
 from wattagon.study.bands.edges import EdgeBand, edge_band, edges, speeds_of
 from wattagon.study.bands.errors import measured_width
+from wattagon.study.bands.flip import Flip, flip_of
 from wattagon.study.bands.taking import taking, target
 from wattagon.study.drive.goals import GoalResult
 from wattagon.study.drive.study import results
@@ -37,6 +38,7 @@ class GoalBand:
     band: Band
     likely: float
     shares: NDArray[np.float64]  # of the variance, an input each
+    flip: Flip | None = None  # the one input that would turn the verdict
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -110,7 +112,13 @@ def weigh(design: Design, stock: Catalogue, found: Bands | None = None) -> Weigh
     middle = results(design, np.array([one.value for one in found.bands]), cases) if goals else []
     likely = likely_met(design, found.samples)
     made = [
-        GoalBand(result=result, band=found.bands[k], likely=likely[k], shares=shares_of(found.samples[:, k], found.draws))
+        GoalBand(
+            result=result,
+            band=found.bands[k],
+            likely=likely[k],
+            shares=shares_of(found.samples[:, k], found.draws),
+            flip=flip_of(design, stock, found, k, result, likely[k]),
+        )
         for k, result in enumerate(middle)
     ]
     return Weighed(goals=tuple(made), next=_next(design, made, found), found=found)
