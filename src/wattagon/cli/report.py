@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 import tempfile
 from pathlib import Path
 from typing import TYPE_CHECKING
@@ -36,7 +37,7 @@ def run(options: argparse.Namespace) -> int:
     if codes == []:
         raise InputError("sections", repr(options.sections), "names apart by commas")
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
-    from PySide6.QtCore import QEventLoop
+    from PySide6.QtCore import QEventLoop, qInstallMessageHandler
     from PySide6.QtWidgets import QApplication
 
     from wattagon.desk.app import make_window
@@ -44,6 +45,7 @@ def run(options: argparse.Namespace) -> int:
     from wattagon.desk.settings import SettingsFile
 
     entries = chosen_sections(design, codes)
+    before = qInstallMessageHandler(_told_by_qt)
     _app = QApplication.instance() or QApplication(["wattagon"])
     made: list[object] = []
     with tempfile.TemporaryDirectory() as folder:
@@ -68,6 +70,13 @@ def run(options: argparse.Namespace) -> int:
         window.hide()
         window.deleteLater()
         QApplication.processEvents()
+    qInstallMessageHandler(before)
     pictures = sum(bool(one.picture) for one in report.sections)
     print(f"{options.out}: {len(report.sections)} sections, {pictures} pictures, {len(report.assumed)} assumed values")
     return 0
+
+
+def _told_by_qt(_kind: object, _where: object, text: str) -> None:
+    """What a window that nobody sees cannot do is no news."""
+    if "This plugin does not support" not in text:
+        print(f"wattagon: {text}", file=sys.stderr)
