@@ -210,7 +210,7 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
             self._act(menu, "&Rename this variant …", self.rename_variant),
             self._act(menu, "Note on this &variant …", self.note_variant),
             self._act(menu, "&Delete this variant", self.delete_variant),
-            self._act(menu, "&Compare variants …", self.compare_variants, "Ctrl+Shift+D"),
+            self._act(menu, "&Compare variants …", self.compare_variants, "Ctrl+Shift+V"),
         ]
         self._view_menu(bar.addMenu("&View"))
         menu = bar.addMenu("&Go")
