@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import math
+from typing import TYPE_CHECKING
 
 from wattagon.desk.session import Session
-from wattagon.study.bands.weigh import GoalBand, Weighed
+
+if TYPE_CHECKING:  # the study loads with its first run
+    from wattagon.study.bands.weigh import GoalBand, Weighed
 
 LEAST_DOUBT = 0.005  # likelier than 1 less this a goal's likelihood is not worth a word
 
