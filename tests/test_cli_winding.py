@@ -60,11 +60,13 @@ class WindingCommandTest(unittest.TestCase):
         metres = first["copper_kg"] / 8960.0 / (math.pi / 4 * 0.5e-3**2)
         self.assertAlmostEqual(first["wire_m"], 1.05 * metres, places=6)
         self.assertAlmostEqual(first["fill"], 2 * 20 * 4 * math.pi / 4 * 0.25 / 80, places=9)
+        careless = self.data(str(path), "--turns", "20", "--strands", "4", "--wire", "0,5mm", "--connection", " DELTA ")
+        self.assertEqual(careless["options"][0], first)
         for wire in ("0.0005", "0.5 mm", "500 µm", "0,5"):
             self.assertAlmostEqual(self.data(str(path), "--turns", "20", "--wire", wire)["options"][0]["wire_mm"], 0.5, places=9)
 
     def test_an_asked_kv_is_what_options_are_near_to(self):
-        data = self.data(DUNLIN, "--kv", "140")
+        data = self.data(DUNLIN, "--kv", "140rpm/v")
         self.assertEqual((data["wanted"]["kv"], data["wanted"]["by"]), (140.0, "asked"))
         offs = [abs(math.log(option["kv"] / 140.0)) for option in data["options"]]
         self.assertEqual(offs, sorted(offs))

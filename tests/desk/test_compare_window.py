@@ -75,6 +75,15 @@ class CompareWindowTest(DeskTestCase):
         self.session.undo()
         self.assertEqual(self.session.design.active, "B")
 
+    def test_with_no_vehicle_open_it_says_so(self):
+        while self.session.docs:
+            self.session.close_doc(0)
+        self.app.processEvents()
+        self.session.set_looks(theme="dark")
+        self.app.processEvents()
+        self.assertIsNone(self.view.found)
+        self.assertIn("No vehicle is open", self.view.edges.spoken())
+
     def test_the_table_is_copied_and_both_pictures_paint(self):
         self.view.copy()
         lines = [line.split("\t") for line in QGuiApplication.clipboard().text().splitlines()]

@@ -114,7 +114,7 @@ class ReportCommandTest(DeskTestCase):
 
     def test_text_for_a_post(self):
         target = self.folder / "d.md"
-        code, out, err = self.run_it(DUNLIN, "-o", str(target), "--sections", "brief, drive", "--units", "imperial")
+        code, out, err = self.run_it(DUNLIN, "-o", str(target), "--sections", "Brief, drive", "--units", "imperial")
         self.assertEqual(code, 0, err)
         text = target.read_text(encoding="utf-8")
         self.assertTrue(text.startswith("# Dunlin, variant B Levee belts"))

@@ -123,6 +123,8 @@ class CommandTest(unittest.TestCase):
         code, out, _ = self.run_it(DUNLIN, "B", "C")
         self.assertEqual(code, 0)
         self.assertIn("Dunlin: B Levee belts | C One motor", out)
+        self.assertEqual(self.run_it(DUNLIN, "b", "levee BELTS")[0], 2, "B twice")
+        self.assertEqual(self.run_it(DUNLIN, "b", "c")[0], 0)
         self.assertRegex(out, r"starts on +\*30\.5 % +13\.3 %")
         for arguments, words in (
             ((DUNLIN, "A"), "2 to 4"),

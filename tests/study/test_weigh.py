@@ -20,7 +20,7 @@ from wattagon.exchange.units import say
 from wattagon.study.bands.bands import band
 from wattagon.study.bands.edges import edges, speeds_of
 from wattagon.study.bands.errors import SPREADS
-from wattagon.study.bands.taking import TAKING, taking, target
+from wattagon.study.bands.taking import TAKING, name_of, taking, target
 from wattagon.study.bands.weigh import run, shares_of, weigh
 from wattagon.study.drive.study import study_drive
 from wattagon.study.studies import Task
@@ -101,6 +101,8 @@ class NextTest(unittest.TestCase):
                 self.assertIsNotNone(taking(f"x.{end}"), end)
         self.assertEqual(taking("variants.B.pack.mass").name, "pack's mass")
         self.assertIsNone(taking("variants.B.motor.limit_c"))
+        self.assertEqual([name_of(f"variants.A.stages.{k}.drag") for k in (0, 1)], ["drag of the stage 1", "drag of the stage 2"])
+        self.assertEqual([name_of(path) for path in ("vehicle.rolling", "x.no_such_end")], ["rolling resistance", "no such end"])
         for end in TAKING:
             bench, _ = target(f"variants.B.motor.{end}", "B")
             self.assertIn(bench, ("drive", "winding"))

@@ -30,7 +30,10 @@ def run(options: argparse.Namespace) -> int:
 
     design = load(options)
     names = options.sides or [design.variant().id]
-    designs = [(name, design_of(design, name)) for name in names]
+    designs = []
+    for name in names:
+        found_there, (_, mark, version) = design_of(design, name), name.partition("@")
+        designs.append((f"{found_there.active}{mark}{version}", found_there))
     if options.what_if:
         tried = designs[0][1]
         for assignment in options.what_if:

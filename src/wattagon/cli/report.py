@@ -33,7 +33,7 @@ def run(options: argparse.Namespace) -> int:
 
     check_ending(options.out)
     design = load(options)
-    codes = [one.strip() for one in options.sections.split(",") if one.strip()] if options.sections is not None else None
+    codes = [one.strip().lower() for one in options.sections.split(",") if one.strip()] if options.sections is not None else None
     if codes == []:
         raise InputError("sections", repr(options.sections), "names apart by commas")
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")

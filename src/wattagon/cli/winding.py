@@ -74,9 +74,10 @@ def _plan(options: argparse.Namespace) -> Wound | None:
                 raise InputError(f"--{name}", text, f"a whole number, 1 to {most}")
             counts[name] = value
     if options.connection is not None:
-        if options.connection not in list(Connection):
+        joined = options.connection.strip().lower()
+        if joined not in list(Connection):
             raise InputError("--connection", options.connection, "wye or delta")
-        counts["connection"] = Connection(options.connection)
+        counts["connection"] = Connection(joined)
     if options.wire is not None:
         counts["wire"] = Quantity(value=wire_m(options.wire), known=Known.STATED)
     return Wound(**counts)

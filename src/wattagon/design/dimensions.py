@@ -117,7 +117,7 @@ DIMENSIONS: dict[str, Dimension] = {
     "power": Dimension(si="W", library="W", metric=Unit("W")),
     "energy": Dimension(si="Wh", library="W*hour", metric=Unit("Wh", pint="W*hour"), aliases={"wh": "W*hour", "kwh": "kW*hour"}),
     "capacity": Dimension(si="Ah", library="A*hour", metric=Unit("Ah", pint="A*hour"), aliases={"ah": "A*hour", "mah": "mA*hour"}),
-    "kv": Dimension(si="rpm/V", library="rpm/V", metric=Unit("rpm/V", pint="rpm/V")),
+    "kv": Dimension(si="rpm/V", library="rpm/V", metric=Unit("rpm/V", pint="rpm/V"), aliases={"rpm/v": "rpm/V"}),
     "rpm": Dimension(si="rpm", library="rpm", metric=Unit("rpm", figures=4)),
     "area": Dimension(
         si="m2",

@@ -65,6 +65,9 @@ class HelpActions(QMainWindow):
         """One of them."""
         from wattagon.desk.plain.window import WordsWindow
 
+        if self.words_window is not None:
+            self.words_window.close()
+            self.words_window.deleteLater()
         self.words_window = WordsWindow(self.session, self._words_seen(), self)
         if name:
             self.words_window.choose(name)

@@ -72,6 +72,8 @@ class ShareActions(QMainWindow):
         """What the benches show, chosen by ticks, as a page, as paper or as text."""
         from wattagon.desk.report.dialog import ReportDialog
 
+        if self.reporting is not None:
+            self.reporting.deleteLater()
         self.reporting = ReportDialog(self)
         self.reporting.show()
 

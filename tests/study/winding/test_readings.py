@@ -18,7 +18,7 @@ from wattagon.study.findings.status import Status
 from wattagon.study.winding.after import after, core_status
 from wattagon.study.winding.enter import core_test, megohm_of, take_readings, told_of
 from wattagon.study.winding.identify import connection_shares, guesses, says, told_by
-from wattagon.study.winding.iron import TESLA
+from wattagon.study.winding.iron import FLUX_DENSITY_T
 from wattagon.study.winding.study import study_winding
 
 TODAY = datetime.date(2026, 7, 1)
@@ -68,7 +68,7 @@ class UnknownMotorTest(unittest.TestCase):
         for _ in range(20):
             coils = Coils(turns=pick.randint(6, 24), strands=6, wire_m=0.5e-3, connection=pick.choice(list(Connection)))
             field = kv_of_field(
-                turns_in_series(coils), light().layout.factor, TESLA, base.iron.gap_m, base.iron.wound.stack_m, coils.connection
+                turns_in_series(coils), light().layout.factor, FLUX_DENSITY_T, base.iron.gap_m, base.iron.wound.stack_m, coils.connection
             )
             kv = float(field) * math.exp(pick.gauss(0.0, 0.1))  # fields are not all typical
             seen = told_by(read_of(kv, float(line_ohm(base.iron.wound, coils)), leads_of(light().layout.pattern)))

@@ -60,7 +60,7 @@ class BriefBench(Bench):
         self.side.addTab(self.cases, "Loads")
         self.side.addTab(self.workshop, "Workshop")
         self.side.addTab(self.history, "History")
-        self.side.tabBar().setFont(font(12))
+        self.side.tabBar().setFont(font(11))
         self.side.tabBar().setStyleSheet("QTabBar::tab { padding: 4px 3px; }")
         upper = beside(self.pictures, self.side, stretch=(1, 0), widths=(560, 310))
         self._head = QHBoxLayout()

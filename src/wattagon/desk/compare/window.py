@@ -122,8 +122,9 @@ class CompareWindow(QDialog):
     # the result
 
     def _changed(self, _paths: object = None) -> None:
-        if self.isVisible() and self._session.docs:
-            self._make_chips()
+        if self.isVisible():
+            if self._session.docs:
+                self._make_chips()
             self.refresh()
 
     def _relooked(self) -> None:
@@ -133,6 +134,7 @@ class CompareWindow(QDialog):
         """Work the chosen ones out again, on a thread."""
         session = self._session
         if not session.docs:
+            self.worker.cancel()
             self._show(None, "No vehicle is open.")
             return
         design, text = session.design, self.what_if.text().strip()

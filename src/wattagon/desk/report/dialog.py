@@ -25,6 +25,7 @@ class ReportDialog(QDialog):
         self._window = window
         self.setWindowTitle("Report")
         self.setObjectName("report-dialog")
+        self.setModal(True)  # what is gathered bench by bench is of one design
         self.boxes: dict[str, QCheckBox] = {}
         grid = QGridLayout()
         for k, entry in enumerate(sections_of(window.session.design)):

@@ -19,7 +19,7 @@ from wattagon.desk.benches import BENCHES, Entry
 from wattagon.desk.session import Session
 from wattagon.errors import InputError
 from wattagon.exchange.report.model import CAUTIONS, Report, Section, Table, Told
-from wattagon.study.bands.taking import taking
+from wattagon.study.bands.taking import name_of
 from wattagon.study.drive.words import goal_name
 from wattagon.study.finder.words import drive_words
 from wattagon.study.findings.finding import Finding
@@ -127,7 +127,7 @@ class Gatherer(QObject):
         variant = design.variant()
         inputs = study.resolved.inputs if study is not None else {}
         assumed = [
-            (_input_name(path), session.say(inputs[path].value, inputs[path].dimension))
+            (name_of(path), session.say(inputs[path].value, inputs[path].dimension))
             for path in (study.assumptions if study is not None else ())
             if path in inputs
         ]
@@ -150,11 +150,6 @@ class Gatherer(QObject):
 
 def _told(one: Finding) -> Told:
     return Told(status=STATUS[one.status], title=one.title, because=one.because, assumed=one.known.value == "assumed")
-
-
-def _input_name(path: str) -> str:
-    how = taking(path)
-    return how.name if how is not None else path.rsplit(".", 1)[-1].replace("_", " ")
 
 
 def _goals(session: Session) -> Table:

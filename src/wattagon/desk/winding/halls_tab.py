@@ -52,10 +52,9 @@ class HallsTab(Tab):
         self.codes = put_entry(grid, 5, 0, session, "halls-codes", "codes as they came", self._codes, 330)
         self.exact = QPushButton("Take the nearest exact ones", objectName="halls-exact")
         self.exact.clicked.connect(self.take_exact)
-        grid.addWidget(self.exact, 6, 0, 1, 2)
-        grid.setRowStretch(7, 1)
+        grid.setRowStretch(6, 1)
         self.words = lines_of_text("halls-words")
-        beside_words(QHBoxLayout(self), page, self.words)
+        beside_words(QHBoxLayout(self), page, self.words, self.exact)
 
     def show_winding(self, found: WindingStudy | None) -> None:
         super().show_winding(found)

@@ -53,10 +53,9 @@ class ReadTab(Tab):
         self.take = QPushButton("Take it into the motor", objectName=f"{self.which}-take")
         self.take.setToolTip("kv, resistance and magnets as measured, in one step that can be undone")
         self.take.clicked.connect(self.take_it)
-        grid.addWidget(self.take, 6, 0, 1, 4)
-        grid.setRowStretch(7, 1)
+        grid.setRowStretch(6, 1)
         self.words = lines_of_text(f"{self.which}-words")
-        beside_words(QHBoxLayout(self), page, self.words)
+        beside_words(QHBoxLayout(self), page, self.words, self.take)
 
     def show_winding(self, found: WindingStudy | None) -> None:
         super().show_winding(found)

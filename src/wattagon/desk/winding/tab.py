@@ -46,12 +46,14 @@ def field_grid() -> tuple[QWidget, QGridLayout]:
     return page, grid
 
 
-def beside_words(layout: QHBoxLayout, page: QWidget, words: QLabel) -> None:
-    """A page of fields, and what they tell beside it."""
+def beside_words(layout: QHBoxLayout, page: QWidget, words: QLabel, *below: QWidget) -> None:
+    """A page of fields, and what they tell beside it, with what is done about that below."""
     side = QWidget()
     column = QVBoxLayout(side)
     column.setContentsMargins(6, 4, 6, 4)
     column.addWidget(words)
+    for widget in below:
+        column.addWidget(widget)
     column.addStretch(1)
     layout.setContentsMargins(0, 0, 0, 0)
     layout.addWidget(scrolled(page), 3)

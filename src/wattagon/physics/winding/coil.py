@@ -185,11 +185,11 @@ def turns_there(wanted: Num, kv_forecast: Num, kv_measured: Num) -> Num:
 
 
 def kv_of_field(
-    turns_in_series: Num, factor: float, tesla: float, bore_m: float, stack_m: float, connection: Connection = Connection.WYE
+    turns_in_series: Num, factor: float, flux_density_t: float, bore_m: float, stack_m: float, connection: Connection = Connection.WYE
 ) -> Num:
     """kv [rpm/V] from the field in the gap: phase EMF a rad/s = N k_w B D L, good to a quarter where B is typical.
 
     Source: flux of a pole of a sine-shaped field, B D L/p, times p electrical radians a mechanical one.
     """
-    phase = turns_in_series * factor * tesla * bore_m * stack_m
+    phase = turns_in_series * factor * flux_density_t * bore_m * stack_m
     return 60.0 / (math.tau * phase * (math.sqrt(3.0) if connection is Connection.WYE else 1.0))

@@ -160,7 +160,7 @@ def uneven(lengths_deg: Sequence[float]) -> tuple[int, float] | None:
     return (k, off) if abs(off) > SIX[1] and math.isfinite(off) else None
 
 
-SMEAR_DEPTH_M, SMEAR_TESLA, SMEAR_OHM_M = 0.2e-3, 1.0, 5e-7  # of a ground seat, its field, steel of laminations; judged
+SMEAR_DEPTH_M, SMEAR_FLUX_T, SMEAR_OHM_M = 0.2e-3, 1.0, 5e-7  # of a ground seat, its field, steel of laminations; judged
 
 
 def smeared_w(electrical_hz: float, width_m: float, stack_m: float, count: int = 3) -> float:
@@ -169,4 +169,4 @@ def smeared_w(electrical_hz: float, width_m: float, stack_m: float, count: int =
     Source: classical eddy loss (pi B f w)^2/(6 rho) a volume, field across the strip.
     """
     volume = count * width_m * SMEAR_DEPTH_M * stack_m
-    return (math.pi * SMEAR_TESLA * electrical_hz * width_m) ** 2 / (6.0 * SMEAR_OHM_M) * volume
+    return (math.pi * SMEAR_FLUX_T * electrical_hz * width_m) ** 2 / (6.0 * SMEAR_OHM_M) * volume

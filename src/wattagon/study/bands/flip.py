@@ -12,7 +12,7 @@ from wattagon.errors import InputError
 from wattagon.record import record
 from wattagon.study.bands.bands import Bands, goals_reached
 from wattagon.study.bands.errors import Wide
-from wattagon.study.bands.taking import taking
+from wattagon.study.bands.taking import name_of, taking
 from wattagon.study.drive.goals import GoalResult
 from wattagon.study.resolve import resolve
 
@@ -53,10 +53,9 @@ def flip_of(design: Design, stock: Catalogue, found: Bands, k: int, result: Goal
     for _, j in sorted(asked)[:TRIED]:
         off = _where(design, stock, found.inputs[j], k, result.target, gap / float(slope[j]), result.reached)
         if off is not None:
-            wide, how = found.inputs[j], taking(found.inputs[j].path)
-            assert how is not None
+            wide = found.inputs[j]
             item = resolve(design, stock, note=True).inputs[wide.path]
-            return Flip(path=wide.path, name=how.name, value=wide.at(off), dimension=item.dimension, widths=off)
+            return Flip(path=wide.path, name=name_of(wide.path), value=wide.at(off), dimension=item.dimension, widths=off)
     return None
 
 

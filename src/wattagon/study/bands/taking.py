@@ -116,6 +116,14 @@ def taking(path: str) -> Taking | None:
     return TAKING.get(".".join(parts[-2:])) or TAKING.get(parts[-1])
 
 
+def name_of(path: str) -> str:
+    """What an input is called; of a stage with its number, since there may be several."""
+    how, parts = taking(path), path.split(".")
+    name = how.name if how is not None else parts[-1].replace("_", " ")
+    stage = parts[parts.index("stages") + 1] if "stages" in parts[:-1] else ""
+    return f"{name} {int(stage) + 1}" if stage.isdigit() and how is not None else name
+
+
 def target(path: str, variant: str) -> tuple[str, str]:
     """(bench, what of it) where an input is entered."""
     end = path.rsplit(".", 1)[-1]

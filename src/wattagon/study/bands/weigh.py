@@ -21,7 +21,7 @@ from wattagon.study.bands.bands import Band, Bands, band, goals_reached, likely_
 from wattagon.study.bands.edges import EdgeBand, edge_band, edges, speeds_of
 from wattagon.study.bands.errors import measured_width
 from wattagon.study.bands.flip import Flip, flip_of
-from wattagon.study.bands.taking import taking, target
+from wattagon.study.bands.taking import name_of, taking, target
 from wattagon.study.drive.goals import GoalResult
 from wattagon.study.drive.study import results
 from wattagon.study.studies import Task
@@ -143,7 +143,7 @@ def _next(design: Design, goals: Sequence[GoalBand], found: Bands) -> tuple[Next
         made.append(
             Next(
                 path=wide.path,
-                name=how.name,
+                name=name_of(wide.path),
                 share=float(over_all[k]),
                 goal=known[most].result.goal.id,
                 leaves=math.sqrt(max(1.0 - share * (1.0 - after**2), 0.0)),

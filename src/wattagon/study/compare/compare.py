@@ -121,7 +121,9 @@ def names_of(design: Design) -> tuple[str, ...]:
 def design_of(design: Design, name: str) -> Design:
     """The design with one variant or version in front.  Raises InputError with what there is."""
     wanted, _, version = name.partition("@")
-    variant = next((one for one in design.variants if wanted in (one.id, one.name)), None)
+    exact = (one for one in design.variants if wanted in (one.id, one.name))
+    alike = (one for one in design.variants if wanted.lower() in (one.id.lower(), one.name.lower()))
+    variant = next(exact, None) or next(alike, None)
     if variant is None:
         raise InputError("variant", repr(name[:60]), ", ".join(names_of(design)))
     design = replace(design, active=variant.id)

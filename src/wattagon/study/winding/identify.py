@@ -11,7 +11,7 @@ from wattagon.physics.motor import COPPER_PER_K, kv_from_drill, kv_from_free_run
 from wattagon.physics.winding import star
 from wattagon.physics.winding.coil import Coils, Connection, coils_a_phase, kv_of_field, line_ohm
 from wattagon.record import record
-from wattagon.study.winding.iron import TESLA, Base
+from wattagon.study.winding.iron import FLUX_DENSITY_T, Base
 
 OHM_SIGMA, FIELD_SIGMA = 0.08, 0.25  # of resistance by measures, of kv by a typical field
 METER, SPREAD = 0.01, 0.02  # of a meter; pairs that differ by more are not alike
@@ -106,9 +106,8 @@ def guesses(base: Base, told: Winding, found: Told) -> tuple[Guess, ...]:
                 off = math.log(found.ohm / float(line_ohm(iron.wound, coils))) / OHM_SIGMA
                 score = -0.5 * off**2 - 0.7 * (paths > 1)  # most are in series: half as likely before anything is read
                 if found.kv == found.kv:
-                    field = kv_of_field(
-                        turns * coils_a_phase(iron.wound, layers) / paths, factor, TESLA, iron.gap_m, iron.wound.stack_m, connection
-                    )
+                    series = turns * coils_a_phase(iron.wound, layers) / paths
+                    field = kv_of_field(series, factor, FLUX_DENSITY_T, iron.gap_m, iron.wound.stack_m, connection)
                     score -= 0.5 * (math.log(found.kv / float(field)) / FIELD_SIGMA) ** 2
                 made.append((score, Guess(turns=turns, connection=connection, paths=paths, share=0.0)))
     top = max(score for score, _ in made)

@@ -20,7 +20,7 @@ from wattagon.study.resolve.reader import Input, Reader
 GAP_OF_CAN, STACK_OF_CAN, TOOTH_OF_PITCH, BOTTOM_OF_GAP, TIP_OF_GAP, OPENING_OF_PITCH = 0.82, 0.5, 0.42, 0.45, 0.03, 0.2
 INNER_GAP_OF_CAN, INNER_BOTTOM_OF_CAN = 0.52, 0.82  # of a motor whose rotor turns inside
 LINER_M, LEAD_M, COVER, LAMINATION_M, AIR_GAP_M = 0.3e-3, 0.15, 0.85, 0.35e-3, 0.5e-3
-TESLA, FILLED, PINNED = 0.85, 0.36, 0.80  # fundamental in the gap; a factory's fill; what straight pins leave free in a slot
+FLUX_DENSITY_T, FILLED, PINNED = 0.85, 0.36, 0.80  # fundamental in the gap; a factory's fill; what straight pins leave free in a slot
 MOST_HZ_STRAND = ((300.0, 1.0e-3), (800.0, 0.7e-3), (math.inf, 0.5e-3))  # largest strand by electrical frequency
 USUAL_SLOTS = {2: 6, 3: 9, 4: 12, 5: 12, 6: 9, 7: 12, 8: 18, 10: 24, 11: 24, 12: 27, 13: 24, 14: 24, 15: 27, 16: 36, 20: 36, 21: 36}
 
@@ -186,7 +186,7 @@ def base_of(read: Reader, base: str, told: Winding, part: MotorPart, motor: Moto
     useful = star.refusal(iron.slots, iron.poles, layers) == ""
     factor = star.factor(star.pattern(iron.slots, iron.poles, layers)) if useful else 0.9
     one = kv_of_field(
-        coils_a_phase(iron.wound, layers) / paths, factor, TESLA, iron.gap_m, iron.wound.stack_m, connection
+        coils_a_phase(iron.wound, layers) / paths, factor, FLUX_DENSITY_T, iron.gap_m, iron.wound.stack_m, connection
     )  # kv with one turn a tooth
     turns = count("turns", now.turns, max(1.0, float(one) / float(motor.kv_rpm_per_v)))
     wire, strands = _wire(read, where, now, iron, motor, turns, paths, layers, connection, hz)
