@@ -54,6 +54,8 @@ RUNS = {
     "winding, told": ("winding", DUNLIN, "--kv", "160"),
     "compare": ("compare", DUNLIN, "A", "B", "C"),
     "compare, boat": ("compare", PUNT, "A", "B", "--what-if", "variant.motor.kv_rpm_per_v=90"),
+    "why": ("why", DUNLIN, "states.nominal.top_speed_m_s"),
+    "why, no equation": ("why", DUNLIN, "time_to_too_hot_s"),
     "bands": ("bands", DUNLIN),
     "bands, boat": ("bands", PUNT),
     "stock": ("stock", "motors"),

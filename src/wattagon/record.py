@@ -7,6 +7,8 @@ from __future__ import annotations
 
 from typing import TYPE_CHECKING
 
+MADE: list[type] = []  # every record of the program: who wants to know when one is made finds them here
+
 if TYPE_CHECKING:
     from dataclasses import dataclass as record
 else:
@@ -34,9 +36,10 @@ else:
 
             made.__eq__, made.__repr__ = __eq__, __repr__
             made.__hash__ = __hash__ if options.get("frozen") else None
+            MADE.append(made)
             return made
 
         return make
 
 
-__all__ = ["record"]
+__all__ = ["MADE", "record"]

@@ -27,6 +27,7 @@ COMMANDS: tuple[Command, ...] = (
     Command("new", "wattagon.cli.new", "write a new design of a kind"),
     Command("solve", "wattagon.cli.solve", "speeds, forces and goals"),
     Command("bands", "wattagon.cli.bands", "between what each goal lies, and what to measure next"),
+    Command("why", "wattagon.cli.why", "how a number comes about, back to the fields it rests on"),
     Command("point", "wattagon.cli.point", "one operating point"),
     Command("check", "wattagon.cli.check", "findings with cures"),
     Command("ride", "wattagon.cli.ride", "simulate a run or a course"),

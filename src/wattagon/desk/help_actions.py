@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from functools import partial
+from functools import cached_property, partial
 from typing import TYPE_CHECKING, Any
 
-from PySide6.QtGui import QAction
-from PySide6.QtWidgets import QLabel, QMainWindow, QWidget
+from PySide6.QtGui import QAction, QCursor
+from PySide6.QtWidgets import QApplication, QLabel, QMainWindow, QWidget
 
 from wattagon.design import catalogue
 from wattagon.design.parts import PART_KINDS
@@ -18,6 +18,9 @@ from wattagon.desk.worklist import WorkList
 
 if TYPE_CHECKING:
     from wattagon.desk.plain.window import WordsWindow
+    from wattagon.desk.why.pointing import Pointing
+    from wattagon.desk.why.read import Read
+    from wattagon.desk.why.window import WhyWindow
 
 EVERYWHERE = (
     "Findings: arrows move, Return opens a finding or applies a cure.",
@@ -34,6 +37,8 @@ class HelpActions(QMainWindow):
     work: WorkList
     bench: Callable[[str], Any]
     words_window: WordsWindow | None = None
+    why_window: WhyWindow | None = None
+    _to_target: Callable[[str, str], object]
     _word_actions: tuple[QAction, ...] = ()
 
     def show_palette(self) -> None:
@@ -72,6 +77,51 @@ class HelpActions(QMainWindow):
         if name:
             self.words_window.choose(name)
         self.words_window.show()
+
+    def show_why(self) -> None:
+        """The number under the pointer, with how it comes about; without one the next click chooses it."""
+        read = self._number_under_pointer()
+        if read is None:
+            self.pointing.begin()
+            self.session.told.emit("Click a number to see how it comes about; Escape gives it up.", False)
+        else:
+            self._asked_why(read)
+
+    @cached_property
+    def pointing(self) -> Pointing:
+        """What takes the click."""
+        from wattagon.desk.why.pointing import Pointing
+
+        made = Pointing(self)
+        made.chosen.connect(self._asked_why)
+        return made
+
+    def _asked_why(self, read: Read | None) -> None:
+        self.why().ask(self.work.current, read)
+
+    def why_number(self, name: str) -> None:
+        """A number by its name."""
+        self.why().ask(self.work.current, name=name)
+
+    def why(self) -> WhyWindow:
+        """The window of workings, open."""
+        from wattagon.desk.why.window import WhyWindow
+
+        if self.why_window is None:
+            self.why_window = WhyWindow(self.session, self.work.current, self)
+            self.why_window.asked.connect(self._to_target)
+        self.why_window.show()
+        self.why_window.raise_()
+        return self.why_window
+
+    def _number_under_pointer(self) -> Read | None:
+        from wattagon.desk.why.read import number_at
+
+        at = QCursor.pos()
+        under = QApplication.widgetAt(at)
+        if under is None or under.window() is not self:
+            return None
+        return number_at(under, under.mapFromGlobal(at))
 
     def _words_seen(self) -> list[str]:
         """Texts that can be read now."""

@@ -235,6 +235,7 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
         self._act(menu, "&All actions …", self.show_palette, "Ctrl+K")
         self._act(menu, "Keys and &mouse", self.show_keys, "F1")
         self._act(menu, "In plain &words …", self.show_words, "Shift+F1")
+        self._needs_doc.append(self._act(menu, "Wh&y this number …", self.show_why, "F4"))
         self._act(menu, "Your own &parts", self.show_parts_folder)
         self._act(menu, "A&bout", self.show_about)
 

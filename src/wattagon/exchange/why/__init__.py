@@ -1,0 +1,1 @@
+"""Results by the names that the terminal's JSON gives them, each with its working."""

@@ -1,0 +1,209 @@
+"""What was asked for, found among the results of a design, with its working two levels deep and further on demand."""
+
+from __future__ import annotations
+
+import difflib
+import importlib
+import math
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from typing import TYPE_CHECKING, Any
+
+from wattagon.design.catalogue import Catalogue
+from wattagon.design.quantity import Known, weakest
+from wattagon.design.tree import Design
+from wattagon.errors import InputError
+from wattagon.exchange.units import say as said_in
+from wattagon.exchange.why.subjects import SUBJECTS, Asked, Subject
+from wattagon.record import record
+from wattagon.study.say import Say
+from wattagon.study.why.given import given
+from wattagon.study.why.words import Said, named, said
+from wattagon.study.why.working import Term, Working, working
+from wattagon.tape import is_long, taken_down
+from wattagon.traced import GIVEN, Traced, TracedInt
+
+if TYPE_CHECKING:
+    from wattagon.study.ride.study import Ride
+
+DEEP = 2
+HOW = {
+    "given": "It stands in a field.",
+    "steps": "It is worked out by steps, a search or a sum over many moments: there is no single equation.",
+    "interp": "It is read off a table, between two of its points.",
+    "plain": "No working was kept: it is counted, told, or a figure of the program such as a bound, a typical value or a row of a table.",
+}
+
+
+@record(frozen=True, slots=True, kw_only=True)
+class Numbers:
+    """Numbers of a design's studies by the name that JSON gives them, and what was named on the way to them."""
+
+    design: Design
+    stock: Catalogue
+    results: Mapping[str, Any]
+    named: Mapping[str, Any]
+    known: Mapping[str, Known]  # of inputs by path
+    dimensions: Mapping[str, str]  # of results whose name does not tell it
+
+    def node(self, name: str) -> Any:
+        """A number by the name of a result or of a term.  Raises InputError with what is near."""
+        for kept in (self.results, self.named):
+            if name in kept:
+                return kept[name]
+        near = difflib.get_close_matches(name, [*self.results], n=3, cutoff=0.4)
+        raise InputError(
+            "result", name, f"a number of solve --json or of another study, such as {', '.join(near or list(self.results)[:3])}"
+        )
+
+    def working(self, name: str) -> Working:
+        """Of a number by its name.  Raises InputError as `node`."""
+        return working_of(self.node(name), name)
+
+    def said(self, source: str) -> Said:
+        """What a source is called, and in what it is measured."""
+        if source in self.dimensions:
+            return Said(name=named(source).name, dimension=self.dimensions[source])
+        found = said(source, self.design, self.stock) if source else named("part")
+        kept = self.known.get(source)
+        return found if kept is None else Said(name=found.name, dimension=found.dimension, si=found.si, unit=found.unit, known=kept)
+
+    def mark(self, node: Any) -> Known | None:
+        """The weakest of what a number rests on, as far as fields are behind it; None where none is."""
+        seen: set[int] = set()
+        marks: list[Known] = []
+
+        def look(one: Any) -> None:
+            if not isinstance(one, (Traced, TracedInt)) or id(one) in seen:
+                return
+            seen.add(id(one))
+            kept = self.known.get(one.name) or (self.said(one.name).known if one.op == GIVEN else None)
+            if kept is not None:
+                marks.append(kept)
+            for item in one.args:
+                look(item)
+
+        look(node)
+        return weakest(marks) if marks else None
+
+
+def working_of(node: Any, name: str) -> Working:
+    """Of a number, traced or not."""
+    if isinstance(node, (Traced, TracedInt)):
+        return working(node, name)
+    return Working(name=name, value=float(node), equation="", terms=(), how="steps" if is_long(float(node)) else "plain")
+
+
+def subject_of(result: str) -> Subject:
+    """The study whose number it is; `solve` where the first word is none of the others."""
+    head = result.split(".", 1)[0]
+    return next((one for one in SUBJECTS if one.code and one.code == head), SUBJECTS[0])
+
+
+def gather(
+    design: Design,
+    stock: Catalogue,
+    codes: Iterable[str] = ("",),
+    say: Say = said_in,
+    moment: Callable[[Asked], Any] | None = None,
+    ride: Ride | None = None,
+) -> Numbers:
+    """The numbers of some studies, taken down.  `moment` gives an operating point beside them, as `point`; `ride` is the ride in view.
+
+    Raises InputError and PathError as the studies do.
+    """
+    wanted = [one for one in SUBJECTS if one.code in set(codes)]
+    for subject in wanted:
+        for module in subject.modules:
+            importlib.import_module(module)
+    own_design, own_stock = given(design, stock)
+    results: dict[str, Any] = {}
+    from wattagon.study.resolve.reader import Reader
+
+    with taken_down(((Reader, "keep"),)) as tape:
+        asked = Asked(own_design, own_stock, say, (design, stock), ride)
+        for subject in wanted:
+            results |= dict(numbers_in(subject.data(asked), subject.code))
+        if moment is not None:
+            from wattagon.exchange.json_data import point_data
+
+            results |= dict(numbers_in(point_data(moment(asked)), "point"))
+        known = {path: item.known for path, item in asked.drive.resolved.inputs.items()}
+        results = {name: tape.again(value) for name, value in results.items()}
+        goals = {f"goals.{one.goal.id}.{end}": one.dimension for one in asked.drive.goals for end in ("target", "reached")}
+    return Numbers(design=design, stock=stock, results=results, named=tape.named, known=known, dimensions=goals)
+
+
+def numbers_in(data: Any, name: str) -> Iterator[tuple[str, Any]]:
+    """(dotted name, number) of all numbers in what JSON gets; rows of a list by their code, id or name, else by their place."""
+    if isinstance(data, dict):
+        for key, value in data.items():
+            if key != "inputs":
+                yield from numbers_in(value, f"{name}.{key}" if name else str(key))
+    elif isinstance(data, (list, tuple)):
+        for k, value in enumerate(data):
+            row = value if isinstance(value, dict) else {}
+            yield from numbers_in(value, f"{name}.{next((row[key] for key in ('code', 'id', 'name', 'key') if row.get(key)), k)}")
+    elif isinstance(data, (int, float)) and not isinstance(data, bool) and (isinstance(data, int) or not math.isnan(data)):
+        yield name, data
+
+
+def why_data(found: Numbers, name: str) -> dict[str, Any]:
+    """What `why --json` prints."""
+    return {"result": name, **_data(found, found.working(name), DEEP)}
+
+
+def _data(found: Numbers, one: Working, deep: int) -> dict[str, Any]:
+    made: dict[str, Any] = {"value": one.value, "equation": one.equation or None, "terms": [_term(found, term, deep) for term in one.terms]}
+    if one.how:
+        made["how"] = HOW[one.how]
+    if one.says:
+        made["says"] = one.says
+    return made
+
+
+def _term(found: Numbers, term: Term, deep: int) -> dict[str, Any]:
+    mark = found.mark(term.node)
+    made: dict[str, Any] = {
+        "symbol": term.symbol,
+        "value": term.value,
+        "from": term.source or None,
+        "name": found.said(term.source).name,
+        "known": str(mark) if mark is not None else None,
+    }
+    if deep > 1 and term.opens:
+        made["working"] = _data(found, working_of(term.node, term.source), deep - 1)
+    return made
+
+
+def text_of(found: Numbers, name: str, say: Say, deep: int = DEEP) -> str:
+    """A working as lines of text, to read and to copy."""
+    one = found.working(name)
+    lines = [f"{name} = {value_text(found, one.value, name, say)}"]
+    if one.says:
+        lines.append(f"  {one.says}")
+    if one.how:
+        lines.append(f"  {HOW[one.how]}")
+    lines += _lines(found, one, say, deep, "  ")
+    return "\n".join(lines)
+
+
+def _lines(found: Numbers, one: Working, say: Say, deep: int, margin: str) -> Iterator[str]:
+    if one.equation:
+        yield f"{margin}= {one.equation}"
+    for term in one.terms:
+        said_of, mark = found.said(term.source), found.mark(term.node)
+        known = str(mark) if term.given and mark is not None else f"rests on {mark} values" if mark is not None else ""
+        tail = ", ".join(word for word in (known, term.source) if word)
+        yield f"{margin}{term.symbol} = {value_text(found, term.value, term.source, say)}: {said_of.name}{f' ({tail})' if tail else ''}"
+        if deep > 1 and term.opens:
+            yield from _lines(found, working_of(term.node, term.source), say, deep - 1, margin + "    ")
+
+
+def value_text(found: Numbers, value: float, source: str, say: Say) -> str:
+    """A value in the user's units."""
+    one = found.said(source)
+    if one.unit:
+        return f"{value:.4g} {one.unit}"
+    if one.dimension == "number":
+        return f"{value:.5g}"
+    return say(value * one.si, one.dimension)
