@@ -34,6 +34,7 @@ class Bench(QWidget):
     """The base of every bench; a bench overrides what it has."""
 
     asked = Signal(str, str)  # another bench by its code, and what of it
+    side_by_side = Signal(object)  # [(name, design)] to be compared beside the variants
     other_findings = Signal(object)  # (findings, head, note) of what is chosen here, or None for those of the design
     picture: Picture
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from PySide6.QtWidgets import QMainWindow
 
 from wattagon.design.paths import Edit
-from wattagon.design.tree import Variant
+from wattagon.design.tree import Design, Variant
 from wattagon.desk.session import Session
 
 if TYPE_CHECKING:
@@ -30,10 +31,16 @@ class VariantActions(QMainWindow):
 
     def compare_variants(self) -> None:
         """Variants, versions and what-ifs over each other, in a window of their own that follows."""
+        self.compare_designs(())
+
+    def compare_designs(self, others: Sequence[tuple[str, Design]]) -> None:
+        """The same with other designs of this vehicle, such as drives that were found."""
         from wattagon.desk.compare.window import CompareWindow
 
         if self.comparing is None:
             self.comparing = CompareWindow(self.session, self)
+        if others:
+            self.comparing.bring(others)
         self.comparing.show()
         self.comparing.raise_()
         self.comparing.refresh()

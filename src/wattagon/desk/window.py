@@ -111,6 +111,7 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
             self.stack.addWidget(made)
             made.asked.connect(self._to_target)
             made.other_findings.connect(self._other_findings)
+            made.side_by_side.connect(self.compare_designs)
         return self.benches[code]
 
     def _other_findings(self, other: tuple[Any, str, str] | None) -> None:

@@ -31,6 +31,7 @@ from wattagon.design.tree.logs import Log, LogColumn, LogKind, LogStretch, Timed
 from wattagon.design.tree.measured_load import MeasuredLoad
 from wattagon.design.tree.motor_choice import MotorChoice
 from wattagon.design.tree.picture import Picture, Pinned
+from wattagon.design.tree.ready import ReadyMade
 from wattagon.design.tree.stack import STACK_KINDS, OnShaft, Stack
 from wattagon.design.tree.strength import Joint, Proof, Strength
 from wattagon.design.tree.variant import (
@@ -131,6 +132,7 @@ __all__ = [
     "Proof",
     "PropellerChoice",
     "Reading",
+    "ReadyMade",
     "ReductionKind",
     "Rework",
     "Seen",

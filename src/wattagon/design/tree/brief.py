@@ -8,6 +8,7 @@ from enum import StrEnum
 from wattagon.design.quantity import Quantity, spec
 from wattagon.design.tree.cases import MOST_CASES, MOST_MODES, USUAL, LoadCase, Mode
 from wattagon.design.tree.ids import Extra, at_most, check_id, no_extra, unique
+from wattagon.design.tree.ready import ReadyMade
 from wattagon.design.tree.workshop import Workshop
 from wattagon.errors import InputError
 from wattagon.record import record
@@ -177,6 +178,7 @@ class Brief:
     modes: tuple[Mode, ...] = ()
     workshop: Workshop = field(default_factory=Workshop)
     mode: str = ""  # the mode in view; empty: all that the settings allow
+    ready: ReadyMade | None = None  # what could be bought instead
     extra: Extra = field(default_factory=no_extra)
 
     def __post_init__(self) -> None:

@@ -6,7 +6,10 @@ from wattagon.design.tree import Design
 from wattagon.desk.bench import BenchAction
 
 HELP = "Finder: press or arrows choose a drive, Return takes it as a variant, Escape stops a search."
-ACTIONS: tuple[BenchAction, ...] = (BenchAction(words="Which kv would fit best, rewound?", run=lambda bench: bench.ask_kv(), menu="&Edit"),)
+ACTIONS: tuple[BenchAction, ...] = (
+    BenchAction(words="Which kv would fit best, rewound?", run=lambda bench: bench.ask_kv(), menu="&Edit"),
+    BenchAction(words="Compare the marked drives with the variant …", run=lambda bench: bench.compare_marked(), menu="&Edit"),
+)
 
 
 def why_not(design: Design) -> str:

@@ -204,6 +204,19 @@ class FinderBench(Bench):
         ):
             self._session.told.emit(f"Variant {fresh} is what you work on now", False)
 
+    def compare_marked(self) -> None:
+        """The marked drives, else the chosen one, in the window that compares, beside the variant."""
+        book, design = self.book, self._session.design
+        marked = book.marked or ([book.chosen] if book.hit is not None and book.chosen is not None else [])
+        if not marked:
+            self._session.told.emit("Mark drives in the finder first: they are compared with the variant.", True)
+            return
+        made = []
+        for n, k in enumerate(marked[:3]):
+            variant = replace(book.points[k].variant, id=design.free_variant_id(), name=f"found {n + 1}")
+            made.append((f"found {n + 1}", replace(design, variants=(*design.variants, variant), active=variant.id)))
+        self.side_by_side.emit(made)
+
     # what is shown
 
     def _state_words(self) -> str:

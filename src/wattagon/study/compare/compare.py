@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.parts import CellPart, ControllerPart, HubPart, MotorPart, PropellerPart, WheelPart
@@ -20,6 +21,9 @@ from wattagon.study.findings.finding import Finding
 from wattagon.study.findings.status import Status
 from wattagon.study.history.study import version_of
 from wattagon.study.say import Say
+
+if TYPE_CHECKING:
+    from wattagon.study.ride.study import Ride
 
 LEAST, MOST = 2, 4
 ALIKE = 1e-6  # of the larger, under which two values are one
@@ -54,6 +58,7 @@ class Side:
     design: Design
     study: DriveStudy
     findings: tuple[Finding, ...]
+    ride: Ride | None = None  # of the run that was asked for
 
 
 @record(frozen=True, slots=True, kw_only=True)
@@ -102,6 +107,15 @@ class Compared:
     figures: tuple[Line, ...]
     goals: tuple[GoalLine, ...]
     findings: tuple[FindingLine, ...]
+    ridden: tuple[Line, ...] = ()  # figures of the rides, where one was asked for
+    run: str = ""  # its words
+
+
+def runs_for(design: Design) -> dict[str, str]:
+    """Runs that all sides can be put through: those by themselves, then the courses of the brief; code and words."""
+    from wattagon.study.ride.study import runs_of
+
+    return {**runs_of(design), **{course.id: course.name or course.id for course in design.brief.courses}}
 
 
 def names_of(design: Design) -> tuple[str, ...]:
@@ -138,22 +152,30 @@ def design_of(design: Design, name: str) -> Design:
 
 
 def compare(
-    designs: Sequence[tuple[str, Design]], stock: Catalogue, say: Say, cancelled: Callable[[], bool] = lambda: False
+    designs: Sequence[tuple[str, Design]],
+    stock: Catalogue,
+    say: Say,
+    cancelled: Callable[[], bool] = lambda: False,
+    *,
+    run: str = "",
 ) -> Compared | None:
-    """Of two to four (name, design with its variant in front); None when it was given up.
+    """Of two to four (name, design with its variant in front), ridden through a run where one is named; None when it was given up.
 
-    Raises InputError for another number of them, and as the drive study.
+    Raises InputError for another number of them or an unknown run, and as the drive study.
     """
     if not LEAST <= len(designs) <= MOST:
         raise InputError("sides", len(designs), f"{LEAST} to {MOST} to compare")
+    runs = runs_for(designs[0][1]) if run else {}
+    if run and run not in runs:
+        raise InputError("run", run, ", ".join(runs))
     sides = []
     for code, design in designs:
         if cancelled():
             return None
         study = study_drive(design, stock)
-        sides.append(
-            Side(code=code, name=design.variant().name, design=design, study=study, findings=tuple(find(design, stock, study, say)))
-        )
+        findings = tuple(find(design, stock, study, say))
+        ridden = _ridden(design, stock, run) if run else None
+        sides.append(Side(code=code, name=design.variant().name, design=design, study=study, findings=findings, ride=ridden))
     return Compared(
         sides=tuple(sides),
         parts=_texts(_parts(sides, stock)),
@@ -161,7 +183,57 @@ def compare(
         figures=_figures(sides),
         goals=_goals(sides),
         findings=_findings(sides),
+        ridden=_ride_lines(sides) if run else (),
+        run=runs.get(run, ""),
     )
+
+
+def _ridden(design: Design, stock: Catalogue, run: str) -> Ride | None:
+    """None where this drive is not put through it: the ride bench says why."""
+    from wattagon.study.ride.study import Ask, ride
+
+    try:
+        return ride(design, stock, Ask(run=run))
+    except InputError:
+        return None
+
+
+RIDDEN: tuple[tuple[str, str, str, int], ...] = (
+    ("ride_time", "time", "time", -1),
+    ("ride_energy", "energy of the ride", "energy", -1),
+    ("ride_winding", "hottest winding", "temperature", -1),
+    ("ride_controller", "hottest controller", "temperature", -1),
+    ("ride_pack_a", "most pack amps", "current", -1),
+    ("ride_low_v", "lowest volts", "voltage", 1),
+    ("ride_end", "charge at the end", "share", 1),
+)
+
+
+def _ride_lines(sides: Sequence[Side]) -> tuple[Line, ...]:
+    from wattagon.physics.ride.names import Stat
+
+    def of(ride: Ride | None) -> dict[str, float]:
+        if ride is None:
+            return dict.fromkeys((code for code, *_ in RIDDEN), math.nan)
+        stat = ride.run.stat
+        return {
+            "ride_time": ride.time_s,
+            "ride_energy": ride.energy_wh,
+            "ride_winding": stat(Stat.WINDING),
+            "ride_controller": stat(Stat.CONTROLLER),
+            "ride_pack_a": stat(Stat.PEAK_PACK_A),
+            "ride_low_v": stat(Stat.LOWEST_BUS_V),
+            "ride_end": stat(Stat.CHARGE),
+        }
+
+    told = [of(side.ride) for side in sides]
+    # one that gave up early is not better for having taken less time
+    alike = len({side.ride.run.end if side.ride is not None else None for side in sides}) == 1
+    lines = [
+        Line(code=code, name=words, dimension=dimension, values=tuple(one[code] for one in told), better=better if alike else 0)
+        for code, words, dimension, better in RIDDEN
+    ]
+    return tuple(line for line in lines if any(value == value for value in line.values))
 
 
 def _parts(sides: Sequence[Side], stock: Catalogue) -> list[Line]:

@@ -8,6 +8,7 @@ from wattagon.record import record
 from wattagon.study.compare.compare import Compared, Line
 from wattagon.study.drive.words import goal_name
 from wattagon.study.findings.status import Status
+from wattagon.study.ride.study import END_WORDS
 from wattagon.study.say import Say
 
 
@@ -40,6 +41,10 @@ def rows(found: Compared, say: Say) -> list[Row]:
         statuses = tuple(None if one is None else Status.CLEAR if one.met else Status.OVER for one in goal.results)
         bars = tuple(min(max(0.5 + margin, 0.0), 1.0) if margin == margin else math.nan for margin in margins)
         made.append(Row(section="goals", name=goal_name(goal.goal, say), cells=cells, bars=bars, best=best, statuses=statuses))
+    if found.ridden:
+        ends = tuple("not put through it" if one.ride is None else END_WORDS[one.ride.run.end] for one in found.sides)
+        made.append(Row(section=found.run, name="how it ended", cells=ends))
+    made += [_row(found.run, line, say) for line in found.ridden]
     for line in found.findings:
         titles = [one.title for one in line.found if one is not None and one.status in (Status.OVER, Status.TIGHT)]
         statuses = tuple(one.status if one is not None else None for one in line.found)

@@ -284,10 +284,14 @@ def find_cheapest(
     stock: Catalogue,
     *,
     wishes: Wishes | None = None,
+    counts: tuple[int, ...] = (1, 2),
     cancelled: Callable[[], bool] = lambda: False,
     progress: Callable[[float], None] = lambda _share: None,
 ) -> Found:
-    """Only the cheapest that meets everything, or where nothing does the near misses: a fifth of the work of `find_drives`."""
+    """Only the cheapest that meets everything, or where nothing does the near misses: a fifth of the work of `find_drives`.
+
+    `counts`: of stages at the wheel; what one stage can do leaves little of two to be looked at.
+    """
     begin = time.perf_counter()
     wishes = wishes or Wishes()
     if design.vehicle.kind.floats:
@@ -301,12 +305,12 @@ def find_cheapest(
     run = Search(space, stock, cancelled=cancelled, progress=progress)
     most = math.inf
     rows = []
-    for k, stages in enumerate(((1,), (2,)) if space.stages.wheel else ()):  # what one stage can do leaves little of two to be looked at
-        row = run.best(run.tables, 0, below=most, stages=stages)
+    for k, count in enumerate(counts if space.stages.wheel else ()):
+        row = run.best(run.tables, 0, below=most, stages=(count,))
         if row is not None:
             rows.append(row)
             most = judged_hits(space, stock, [row])[0].cost
-        progress(0.4 * (k + 1))
+        progress(0.8 * (k + 1) / len(counts))
     good = lambda rows: [hit for hit in judged_hits(space, stock, rows, cancelled) if not failing(space, hit)]
     hits = good(rows)
     # only what is cheaper still is worth looking for through the gears
