@@ -21,6 +21,7 @@ from wattagon.desk.worklist import WorkList
 
 if TYPE_CHECKING:
     from wattagon.desk.report.dialog import ReportDialog
+    from wattagon.desk.report.hand_on import HandOnDialog
 
 DESIGNS = (".wattagon", ".json")
 PRINT_MARGIN = 0.04  # of the page
@@ -31,6 +32,7 @@ class ShareActions(QMainWindow):
 
     session: Session
     reporting: ReportDialog | None = None
+    handing_on: HandOnDialog | None = None
     work: WorkList
     bench: Callable[[str], Any]
     show_bench: Callable[[str], None]
@@ -76,6 +78,23 @@ class ShareActions(QMainWindow):
             self.reporting.deleteLater()
         self.reporting = ReportDialog(self)
         self.reporting.show()
+
+    def make_bundle(self) -> None:
+        """Design, report, papers and settings in one file, without what is private."""
+        self._hand_on("bundle")
+
+    def make_workshop_set(self) -> None:
+        """The papers for the workshop as one PDF."""
+        self._hand_on("workshop")
+
+    def _hand_on(self, kind: str) -> None:
+        from wattagon.desk.report.hand_on import HandOnDialog
+
+        if self.handing_on is not None:
+            self.handing_on.reject()
+            self.handing_on.deleteLater()
+        self.handing_on = HandOnDialog(self, kind)
+        self.handing_on.show()
 
     def print_chart(self) -> None:
         """Print the picture of the bench in view; the dialog of the system chooses printer, page and file."""

@@ -193,6 +193,8 @@ class MainWindow(FileActions, VariantActions, ShareActions, HelpActions, QMainWi
             self._act(menu, "&Export the chart …", self.export_chart, "Ctrl+E"),
             self._act(menu, "Prin&t the chart …", self.print_chart, std.Print),
             self._act(menu, "&Report …", self.make_report, "Ctrl+R"),
+            self._act(menu, "&Workshop set …", self.make_workshop_set),
+            self._act(menu, "&Bundle to share …", self.make_bundle),
         ]
         menu.addSeparator()
         self._needs_doc.append(self._act(menu, "&Close this vehicle", self.close_vehicle, std.Close))
