@@ -180,9 +180,13 @@ def _noting(tape: Tape, owner: int, method: Any) -> Any:
             return value
         if not isinstance(value, Traced):
             value = Traced(value, GIVEN)
-        if value.op != GIVEN or not value.name:
+        if value.op != GIVEN:
+            # a field of its own beside the number that it is by itself: what is told replaces the one and leaves the other
+            told = Traced(float(value), value.op, value.args, path)
+            told.says, value = value.says, told
+        elif not value.name:
             value.name = path
-            tape.named[path] = value
+        tape.named[value.name] = value
         return value
 
     return noted

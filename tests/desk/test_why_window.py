@@ -46,13 +46,23 @@ class WhyTest(DeskTestCase):
 
     def rows(self, view, under=None):
         item = under or view.tree.invisibleRootItem()
-        return [[item.child(k).text(column) for column in range(3)] for k in range(item.childCount())]
+        return [[item.child(k).text(column) for column in range(4)] for k in range(item.childCount())]
 
     def test_a_number_by_its_name_has_value_equation_terms_and_marks(self):
         view = self.open("motor.kt_dc_nm_per_a")
         self.assertIn("0.05718", view.value.text())
         self.assertEqual(view.equation.text(), "= 60 / (2π × kv)")
-        self.assertEqual(self.rows(view), [["kv", "167 rpm/V", "measured"]])
+        self.assertEqual(self.rows(view), [["kv", "167 rpm/V", "measured", "100%"]])
+        self.assertIn("between 0.0565 N m/A and 0.05786 N m/A", view.band.text())
+
+    def test_a_band_that_no_derivative_gives_is_sampled(self):
+        view = self.open("goals.cruise.reached")
+        self.wait_until(lambda: "between" in view.band.text())
+        low, high = (float(word) for word in view.band.text().replace("km/h", "").split("between ")[1].split(" and "))
+        self.assertLess(low, 41.8)
+        self.assertGreater(high, 41.8)
+        view.show_number("states.nominal.no_load_speed_m_s")
+        self.assertIn("no band", view.band.text())
 
     def test_it_opens_level_by_level_down_to_fields(self):
         view = self.open("states.nominal.top_speed_m_s")
@@ -96,7 +106,7 @@ class WhyTest(DeskTestCase):
         view = self.open("motor.kt_dc_nm_per_a")
         self.session.try_apply(Edit(label="kv", changes=(("variant.motor.kv_rpm_per_v", 140.0),)))
         self.wait_until(lambda: "0.06821" in view.value.text())
-        self.assertEqual(self.rows(view)[0][1:], ["140 rpm/V", "stated"])
+        self.assertEqual(self.rows(view)[0][1:3], ["140 rpm/V", "stated"])
         self.session.doc.undo.undo()
         self.wait_until(lambda: "0.05718" in view.value.text())
         view.show_number("wheel_radius_m")

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from typing import Any
 
@@ -30,7 +31,8 @@ from wattagon.desk.why.match import matches
 from wattagon.desk.why.read import Read
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
-from wattagon.exchange.why.answers import HOW, Numbers, gather, text_of, value_text, working_of
+from wattagon.exchange.why.answers import HOW, Numbers, gather, no_band, text_of, value_text, working_of
+from wattagon.exchange.why.sampled import goal_of, sampled
 from wattagon.exchange.why.subjects import Asked
 from wattagon.study.drive.study import point_at
 from wattagon.study.drive.words import goal_name
@@ -41,6 +43,7 @@ NAME, TERM, FILLED = (Qt.ItemDataRole.UserRole + k for k in range(3))
 WORKING = "It is being worked out once more, with every step taken down."
 NOT_FOUND = "No number of this bench's studies is {0} to the digits that are shown. Those that there are can be looked for above."
 CHOOSE = "Point at a number on the bench and press F4, or type the name of one above."
+BETWEEN = "four times of six between {} and {}"
 # which studies a bench shows
 OF_BENCH = {
     "ride": ("", "ride"),
@@ -78,6 +81,8 @@ class WhyWindow(QDialog):
         self.title, self.path, self.value = heading(""), soft_line("", 12), QLabel(objectName="why-value")
         self.value.setFont(font(26, 600))
         self.value.setTextInteractionFlags(Qt.TextInteractionFlag.TextSelectableByMouse)
+        self.band = soft_line("", 13)
+        self.band.setObjectName("why-band")
         self.says = lines_of_text("why-says")
         self.equation = lines_of_text("why-equation")
         self.equation.setFont(font(14))
@@ -86,13 +91,13 @@ class WhyWindow(QDialog):
         self.others.setMaximumHeight(96)
         self.others.itemActivated.connect(self._other)
         self.others.itemClicked.connect(self._other)
-        self.tree = QTreeWidget(objectName="why-terms", columnCount=3, uniformRowHeights=True)
-        self.tree.setHeaderLabels(["stands for", "here", "known"])
+        self.tree = QTreeWidget(objectName="why-terms", columnCount=4, uniformRowHeights=True)
+        self.tree.setHeaderLabels(["stands for", "here", "known", "of the doubt"])
         self.tree.setAccessibleName("What stands in the equation")
         header = self.tree.header()
         header.setStretchLastSection(False)
         header.setSectionResizeMode(0, QHeaderView.ResizeMode.Stretch)
-        for column in (1, 2):
+        for column in (1, 2, 3):
             header.setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
         self.tree.itemExpanded.connect(self._fill)
         self.tree.itemActivated.connect(self._opened)
@@ -106,13 +111,15 @@ class WhyWindow(QDialog):
         foot.addWidget(self.copy_button)
         foot.addWidget(close)
         layout = QVBoxLayout(self)
-        for part in (self.search, self.title, self.path, self.value, self.says, self.equation):
+        for part in (self.search, self.title, self.path, self.value, self.band, self.says, self.equation):
             layout.addWidget(part)
         layout.addWidget(self.tree, 1)
         layout.addWidget(self.others)
         layout.addLayout(foot)
-        self.worker = Worker(self)
+        self.worker, self.sampler = Worker(self), Worker(self)
         self.worker.arrived.connect(self._arrived)
+        self.sampler.arrived.connect(self._sampled)
+        self._shares: dict[str, float] = {}
         session.design_changed.connect(self._changed)
         session.looks_changed.connect(self._relooked)
         self._say_only(CHOOSE)
@@ -194,6 +201,7 @@ class WhyWindow(QDialog):
         self.shown = ""
         self.title.setText("Why this number")
         self.path.setText("")
+        self.band.setText("")
         self.value.setText("")
         self.says.setText(words)
         self.equation.setText("")
@@ -215,6 +223,7 @@ class WhyWindow(QDialog):
         self.title.setText(self._title(name))
         self.path.setText(f"{name}, as the terminal calls it")
         self.value.setText(self._value(one.value, name))
+        self._show_band(name)
         words = " ".join(part for part in (one.says, HOW.get(one.how, "")) if part)
         self.says.setText(words)
         self.says.setVisible(bool(words))
@@ -233,6 +242,37 @@ class WhyWindow(QDialog):
             item_there.setData(NAME, other)
         self.others.setVisible(bool(others))
         self.copy_button.setEnabled(True)
+
+    def _show_band(self, name: str) -> None:
+        """By the derivatives where they hold, else by sampling on the thread, where that is known how."""
+        assert self.numbers is not None
+        found = self.numbers.spread(name)
+        self._shares = dict(found.shares) if found.whole else {}
+        ends = [self._value(end, name) for end in (found.low, found.high)] if found.whole and found.width else []
+        self.band.setText(BETWEEN.format(*ends) if ends else "")
+        self.sampler.cancel()
+        if found.whole:
+            return
+        design, stock = self.numbers.design, self.numbers.stock
+        if goal_of(design, name) is None:
+            self.band.setText(f"no band: {no_band(found)}")
+            return
+        self.band.setText("its band is being sampled")
+
+        def work(cancelled: Callable[[], bool]) -> object:
+            try:
+                return name, sampled(design, stock, name, cancelled)
+            except WattagonError:
+                return name, None
+
+        self.sampler.start(work)
+
+    def _sampled(self, result: Any) -> None:
+        name, one = result
+        if name != self.shown or self.numbers is None:
+            return
+        ends = [] if one is None else [self._value(end, name) if math.isfinite(end) else "never" for end in (one.low, one.high)]
+        self.band.setText(BETWEEN.format(*ends) if ends else "no band: the inputs contradict each other")
 
     def _title(self, name: str) -> str:
         """What it is called; of a goal with the goal's own words."""
@@ -264,7 +304,8 @@ class WhyWindow(QDialog):
             label = self._label(term)
             words = name if name.startswith(label) else f"{label}: {name}"
             known = "" if mark is None else str(mark) if term.given else f"rests on {mark}"
-            item = QTreeWidgetItem(under, [words, self._value(term.value, term.source), known])
+            share = self._shares.get(term.source, 0.0)
+            item = QTreeWidgetItem(under, [words, self._value(term.value, term.source), known, f"{share:.0%}" if share >= 0.005 else ""])
             item.setData(0, TERM, term)
             item.setTextAlignment(1, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
             item.setToolTip(0, term.source or "a part of the equation that has no name of its own")
@@ -280,7 +321,7 @@ class WhyWindow(QDialog):
             return
         item.setData(0, FILLED, True)
         one = working_of(term.node, term.source)
-        line = QTreeWidgetItem(item, [self._equation(one), "", ""])
+        line = QTreeWidgetItem(item, [self._equation(one), "", "", ""])
         line.setFont(0, font(13))
         line.setFlags(Qt.ItemFlag.ItemIsEnabled)
         line.setFirstColumnSpanned(True)
@@ -306,6 +347,7 @@ class WhyWindow(QDialog):
 
     def closeEvent(self, event: QCloseEvent) -> None:
         self.worker.stop()
+        self.sampler.stop()
         super().closeEvent(event)
 
 

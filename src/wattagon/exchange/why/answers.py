@@ -3,20 +3,29 @@
 from __future__ import annotations
 
 import difflib
+import functools
 import importlib
 import math
 from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
+from wattagon.design import paths
 from wattagon.design.catalogue import Catalogue
-from wattagon.design.quantity import Known, weakest
+from wattagon.design.parts import MaterialPart
+from wattagon.design.quantity import Known, Quantity, weakest
 from wattagon.design.tree import Design
 from wattagon.errors import InputError
 from wattagon.exchange.units import say as said_in
+from wattagon.exchange.why.sampled import sampled
 from wattagon.exchange.why.subjects import SUBJECTS, Asked, Subject
 from wattagon.record import record
+from wattagon.study.bands.bands import Band
+from wattagon.study.bands.errors import Wide, wide
+from wattagon.study.resolve import Input
 from wattagon.study.say import Say
 from wattagon.study.why.given import given
+from wattagon.study.why.spread import SpreadOf, spread
 from wattagon.study.why.words import Said, named, said
 from wattagon.study.why.working import Term, Working, working
 from wattagon.tape import is_long, taken_down
@@ -42,8 +51,9 @@ class Numbers:
     stock: Catalogue
     results: Mapping[str, Any]
     named: Mapping[str, Any]
-    known: Mapping[str, Known]  # of inputs by path
+    inputs: Mapping[str, Input]  # of the drive, by path
     dimensions: Mapping[str, str]  # of results whose name does not tell it
+    fields: frozenset[str]  # paths of the design
 
     def node(self, name: str) -> Any:
         """A number by the name of a result or of a term.  Raises InputError with what is near."""
@@ -63,9 +73,9 @@ class Numbers:
         """What a source is called, and in what it is measured."""
         if source in self.dimensions:
             return Said(name=named(source).name, dimension=self.dimensions[source])
-        found = said(source, self.design, self.stock) if source else named("part")
-        kept = self.known.get(source)
-        return found if kept is None else Said(name=found.name, dimension=found.dimension, si=found.si, unit=found.unit, known=kept)
+        found = said(source, self.design, self.stock, self.fields) if source else named("part")
+        kept = self.inputs.get(source)
+        return found if kept is None else Said(name=found.name, dimension=found.dimension, si=found.si, unit=found.unit, known=kept.known)
 
     def mark(self, node: Any) -> Known | None:
         """The weakest of what a number rests on, as far as fields are behind it; None where none is."""
@@ -76,7 +86,8 @@ class Numbers:
             if not isinstance(one, (Traced, TracedInt)) or id(one) in seen:
                 return
             seen.add(id(one))
-            kept = self.known.get(one.name) or (self.said(one.name).known if one.op == GIVEN else None)
+            there = self.inputs.get(one.name)
+            kept = there.known if there is not None else self.said(one.name).known if one.op == GIVEN else None
             if kept is not None:
                 marks.append(kept)
             for item in one.args:
@@ -84,6 +95,36 @@ class Numbers:
 
         look(node)
         return weakest(marks) if marks else None
+
+    def wide(self, path: str) -> Wide | None:
+        """How wide a field may be; None where it is exact: settings, counts, sizes that are made so."""
+        item = self.inputs.get(path)
+        if item is not None:
+            return wide(path, item)
+        if path.startswith("stock."):
+            return self._wide_material(path)
+        if path not in self.fields:  # proposed, and not in the design
+            return None
+        told = paths.place(self.design, path)
+        value = told.value
+        if not isinstance(value, Quantity):
+            return None
+        dimension = told.spec.dimension if told.spec is not None else "number"
+        return wide(path, Input(value=value.value, known=value.known, dimension=dimension, tolerance=value.tolerance))
+
+    def _wide_material(self, path: str) -> Wide | None:
+        name, _, end = path.removeprefix("stock.").rpartition(".")
+        part = self.stock.find(name)
+        if not isinstance(part, MaterialPart) or not end.endswith("_mpa"):
+            return None
+        value = float(getattr(part, end))
+        return Wide(path=path, value=value, width=part.spread * value, relative=True, most=math.inf)
+
+    def spread(self, name: str) -> SpreadOf:
+        """The band of a number by its derivatives.  Raises InputError as `node`."""
+        # an input that follows from others and has no width of its own is walked through
+        drawn = {path for path, item in self.inputs.items() if wide(path, item) is not None}
+        return spread(self.node(name), functools.cache(self.wide), drawn)
 
 
 def working_of(node: Any, name: str) -> Working:
@@ -127,10 +168,13 @@ def gather(
             from wattagon.exchange.json_data import point_data
 
             results |= dict(numbers_in(point_data(moment(asked)), "point"))
-        known = {path: item.known for path, item in asked.drive.resolved.inputs.items()}
+        inputs = {path: replace(item, value=float(item.value)) for path, item in asked.drive.resolved.inputs.items()}
         results = {name: tape.again(value) for name, value in results.items()}
         goals = {f"goals.{one.goal.id}.{end}": one.dimension for one in asked.drive.goals for end in ("target", "reached")}
-    return Numbers(design=design, stock=stock, results=results, named=tape.named, known=known, dimensions=goals)
+    own = f"variants.{design.variant().id}."
+    every = (path.removeprefix("variant.") if path.startswith("variant.") else f"/{path}" for path in paths.every_path(design))
+    fields = frozenset(path[1:] if path.startswith("/") else f"{own}{path}" for path in every)
+    return Numbers(design=design, stock=stock, results=results, named=tape.named, inputs=inputs, dimensions=goals, fields=fields)
 
 
 def numbers_in(data: Any, name: str) -> Iterator[tuple[str, Any]]:
@@ -149,7 +193,24 @@ def numbers_in(data: Any, name: str) -> Iterator[tuple[str, Any]]:
 
 def why_data(found: Numbers, name: str) -> dict[str, Any]:
     """What `why --json` prints."""
-    return {"result": name, **_data(found, found.working(name), DEEP)}
+    return {"result": name, **_data(found, found.working(name), DEEP), **_band(found, name)}
+
+
+def _band(found: Numbers, name: str) -> dict[str, Any]:
+    one = found.spread(name)
+    drawn = None if one.whole else sampled(found.design, found.stock, name)
+    if drawn is not None:
+        return {"band": [drawn.low, drawn.high]}
+    if not one.whole or not one.width:
+        return {"band": None, "band_why_not": no_band(one)} if not one.whole else {}
+    return {"band": [one.low, one.high], "by": [{"path": path, "share": share} for path, share in one.shares if share >= 0.005]}
+
+
+def no_band(one: SpreadOf) -> str:
+    """Why there is none, in words; empty where there is."""
+    if one.missing:
+        return f"it rests on what was worked out by steps ({', '.join(one.missing[:2])})"
+    return "a limit may change its place within it" if one.switches else ""
 
 
 def _data(found: Numbers, one: Working, deep: int) -> dict[str, Any]:
@@ -178,7 +239,7 @@ def _term(found: Numbers, term: Term, deep: int) -> dict[str, Any]:
 def text_of(found: Numbers, name: str, say: Say, deep: int = DEEP) -> str:
     """A working as lines of text, to read and to copy."""
     one = found.working(name)
-    lines = [f"{name} = {value_text(found, one.value, name, say)}"]
+    lines = [f"{name} = {value_text(found, one.value, name, say)}{band_text(found, name, say)}"]
     if one.says:
         lines.append(f"  {one.says}")
     if one.how:
@@ -197,6 +258,17 @@ def _lines(found: Numbers, one: Working, say: Say, deep: int, margin: str) -> It
         yield f"{margin}{term.symbol} = {value_text(found, term.value, term.source, say)}: {said_of.name}{f' ({tail})' if tail else ''}"
         if deep > 1 and term.opens:
             yield from _lines(found, working_of(term.node, term.source), say, deep - 1, margin + "    ")
+
+
+def band_text(found: Numbers, name: str, say: Say) -> str:
+    """Between what it lies, in brackets; empty where it is exact or no band is told."""
+    one: SpreadOf | Band | None = found.spread(name)
+    if isinstance(one, SpreadOf) and not one.whole:
+        one = sampled(found.design, found.stock, name)
+    if one is None or one.high == one.low:
+        return ""
+    low, high = (value_text(found, end, name, say) if math.isfinite(end) else "never" for end in (one.low, one.high))
+    return f" ({low} to {high})"
 
 
 def value_text(found: Numbers, value: float, source: str, say: Say) -> str:

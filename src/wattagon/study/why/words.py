@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import functools
 import re
+from collections.abc import Collection
 
 from wattagon.design import paths
 from wattagon.design.catalogue import Catalogue
 from wattagon.design.codec import member
 from wattagon.design.quantity import Known, Quantity
 from wattagon.design.tree import Design
-from wattagon.errors import PathError
 from wattagon.record import record
 
 # end of a name: dimension, SI of one.  The longest that fits counts
@@ -135,16 +135,13 @@ class Said:
     known: Known | None = None  # None: it is worked out
 
 
-def said(source: str, design: Design, stock: Catalogue) -> Said:
-    """Of a term by where it comes from."""
+def said(source: str, design: Design, stock: Catalogue, fields: Collection[str]) -> Said:
+    """Of a term by where it comes from; `fields` are the paths of the design."""
     if source.startswith("stock."):
         return _of_stock(source, stock)
-    if not source.startswith(FIELDS):
+    if source not in fields:
         return named(source)
-    try:
-        there = paths.place(design, source)
-    except PathError:
-        return named(source)
+    there = paths.place(design, source)
     spec = there.spec
     dimension = spec.dimension if spec is not None else named(source).dimension
     known = there.value.known if isinstance(there.value, Quantity) else Known.STATED
