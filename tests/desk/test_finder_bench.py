@@ -273,3 +273,24 @@ class FinderBenchTest(DeskTestCase):
         self.assertTrue(miss.fails)
         self.click(self.bench.take, QPointF(8, 8))
         self.assertIn(f"misses {miss.fails}", self.session.design.variant().note)
+
+    def test_two_that_are_marked_say_whether_they_can_be_told_apart(self):
+        self.found()
+        self.bench.book.mark(0)
+        self.bench.book.mark(1)
+        view = self.bench.differences
+        self.wait_until(lambda: bool(view.apart))
+        self.assertIn("told apart", view.spoken())
+        view.repaint()
+        self.bench.book.mark(1)
+        self.assertEqual(view.apart, "")
+
+    def test_marked_drives_go_to_the_window_that_compares(self):
+        self.found()
+        self.bench.book.mark(0)
+        self.bench.book.mark(1)
+        self.bench.compare_marked()
+        view = self.window.comparing
+        self.addCleanup(view.close)
+        self.wait_until(lambda: not view.worker.running and view.found is not None)
+        self.assertEqual([one.code for one in view.found.sides][1:], ["found 1", "found 2"])

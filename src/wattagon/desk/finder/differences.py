@@ -8,16 +8,18 @@ from PySide6.QtCore import QRectF
 from PySide6.QtGui import QPainter, QPaintEvent
 from PySide6.QtWidgets import QSizePolicy, QWidget
 
-from wattagon.desk.chart.ink import elided, put_text
+from wattagon.desk.chart.ink import elided, put_text, wrapped
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import FinderBook
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
+from wattagon.desk.work import Worker
 from wattagon.record import record
 from wattagon.study.drive.words import short_goal
+from wattagon.study.finder.apart import apart_words, told_apart
 from wattagon.study.finder.hits import OBJECTIVES, differences
 
-NAME, ROW, HEAD = 104.0, 16.0, 22.0
+NAME, ROW, HEAD, SENTENCE = 104.0, 16.0, 22.0, 34.0
 FIGURES = {
     "cost": "cost",
     "mass": "mass",
@@ -47,11 +49,36 @@ class Differences(QWidget):
         self.setObjectName("finder-differences")
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
         self.setAccessibleName("Differences of the drives that are compared")
+        self.apart = ""  # whether the first two that are marked can be told apart
+        self._asked: tuple[int, ...] = ()
+        self.worker = Worker(self)
+        self.worker.arrived.connect(self._told)
+        session.closing.connect(self.worker.stop)
         for signal in (book.changed, session.looks_changed):
             signal.connect(self._refresh)
 
     def _refresh(self) -> None:
+        self._ask()
         self.setAccessibleDescription("; ".join(f"{line.name}: {', '.join(line.texts)}" for line in self.lines()))
+        self.update()
+
+    def _ask(self) -> None:
+        """Of the first two that are marked, on a thread; nothing is asked again for the same two."""
+        pair = tuple(id(self._book.points[k]) for k in self._book.marked[:2])
+        if pair == self._asked:
+            return
+        self._asked, self.apart = pair, ""
+        self.worker.cancel()
+        if len(pair) < 2:
+            return
+        first, second = (self._book.points[k].variant for k in self._book.marked[:2])
+        design, stock = self._session.design, self._session.stock
+        self.worker.start(lambda cancelled: told_apart(design, stock, first, second, cancelled))
+
+    def _told(self, result: object) -> None:
+        short = lambda one: short_goal(one.goal, self._session.say)
+        self.apart = apart_words(result, ("1", "2"), short) if isinstance(result, tuple) else ""
+        self.updateGeometry()
         self.update()
 
     def lines(self) -> list[Line]:
@@ -76,11 +103,12 @@ class Differences(QWidget):
 
     def spoken(self) -> str:
         """Its values as text."""
-        return "; ".join(f"{line.name}: {', '.join(line.texts)}" for line in self.lines())
+        told = "; ".join(f"{line.name}: {', '.join(line.texts)}" for line in self.lines())
+        return f"{told}. {self.apart}" if self.apart else told
 
     def wanted_height(self) -> int:
         """Room for all lines."""
-        return int(HEAD + ROW * max(len(self.lines()), 1) + 4)
+        return int(HEAD + ROW * max(len(self.lines()), 1) + 4 + (SENTENCE if len(self._book.marked) > 1 else 0))
 
     @painted
     def paintEvent(self, event: QPaintEvent, painter: QPainter) -> None:
@@ -93,7 +121,11 @@ class Differences(QWidget):
             put_text(painter, 10, 24, "Mark two drives or more: Ctrl and a press, or Space.", font(12))
             return
         width = (self.width() - NAME - 8) / n
-        height = min(ROW, (self.height() - HEAD - 2) / len(lines))
+        height = min(ROW, (self.height() - HEAD - SENTENCE - 2) / len(lines))
+        if self.apart:
+            painter.setPen(theme.soft)
+            for n, words in enumerate(wrapped(self.apart, font(12), self.width() - 20)[:2]):
+                put_text(painter, 10, self.height() - SENTENCE + 15 + 15 * n, words, font(12))
         painter.setPen(theme.ink)
         for k in range(n):
             put_text(painter, NAME + k * width, 16, str(k + 1), font(12, 600))
