@@ -129,6 +129,17 @@ class RunTest(RideTestCase):
         self.book.drop_kept()
         self.assertEqual(len(self.bench.lanes.rides()), 1)
 
+    def test_the_lanes_show_what_the_ride_may_come_to(self):
+        self.pick("start")
+        self.ride_settled()
+        book = self.book
+        self.wait_until(lambda: book.around is not None)
+        self.bench.lanes.repaint()
+        self.assertGreaterEqual(book.around.samples, 12)
+        self.session.try_apply(Edit(label="kv", changes=(("variant.motor.kv_rpm_per_v", 150.0),)))
+        self.wait_until(lambda: book.around is not None and not book.running)
+        self.assertIs(book.current.design, self.session.design)
+
     def test_another_vehicle_starts_anew(self):
         self.pick("levee-round")
         self.session.activate(1)

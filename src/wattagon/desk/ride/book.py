@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
+from typing import Any
 
 from PySide6.QtCore import QObject, QTimer, Signal
 
@@ -12,6 +13,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.work import Worker
 from wattagon.errors import WattagonError
 from wattagon.record import record
+from wattagon.study.ride.around import Around, around
 from wattagon.study.ride.study import Ask, Ride, ride_all, runs_of
 
 WAIT_MS = 140  # after the last edit
@@ -50,7 +52,9 @@ class RideBook(QObject):
         self.problem = ""
         self.stale = True
         self._watched = False
-        self._worker, self._over = Worker(self), Worker(self)
+        self.around: Around | None = None  # between what the present one may lie
+        self._worker, self._over, self._around = Worker(self), Worker(self), Worker(self)
+        self._around.arrived.connect(self._came_around)
         self._worker.arrived.connect(self._arrived)
         self._over.arrived.connect(self._laid_over)
         self._timer = QTimer(self, singleShot=True, interval=WAIT_MS)
@@ -91,7 +95,7 @@ class RideBook(QObject):
     def _edited(self, paths: frozenset[str]) -> None:
         self.stale = True
         if not paths:  # another vehicle
-            self.current = self.before = None
+            self.current = self.before = self.around = None
             self.kept, self.problem = [], ""
             if (
                 self._session.docs
@@ -105,6 +109,7 @@ class RideBook(QObject):
 
     def run(self) -> None:
         """Begin the run that is asked for; whatever ran is given up."""
+        self._around.cancel()
         if self._session.docs:
             design = self._session.design
             self._worker.start(self._work(self.ask, design, [design.variant().id]))
@@ -115,6 +120,7 @@ class RideBook(QObject):
         self._timer.stop()
         self._worker.cancel()
         self._over.cancel()
+        self._around.cancel()
         self.changed.emit()
 
     def stop(self) -> None:
@@ -122,6 +128,7 @@ class RideBook(QObject):
         self._timer.stop()
         self._worker.stop()
         self._over.stop()
+        self._around.stop()
 
     def _work(self, ask: Ask, design: Design, variants: list[str]) -> Callable[[Callable[[], bool]], object]:
         stock = self._session.stock
@@ -143,7 +150,21 @@ class RideBook(QObject):
             if self.current is not None and done.design is not self.current.design:
                 self.before = self.current if self.current.ask == fresh.ask else None
             self.current, self.stale = fresh, done.design is not self._session.design
+            self._ask_around(fresh)
         self.changed.emit()
+
+    def _ask_around(self, fresh: Ride) -> None:
+        """The band of it, once the hand rests: the ride itself does not wait for it."""
+        self.around = None
+        self._around.cancel()
+        stock = self._session.stock
+        self._around.start(lambda cancelled: (fresh, around(fresh, stock, cancelled=cancelled)))
+
+    def _came_around(self, result: Any) -> None:
+        of, found = result
+        if of is self.current:
+            self.around = found
+            self.changed.emit()
 
     def keep(self) -> None:
         """Keep the present ride, to lay it under later ones."""

@@ -14,7 +14,7 @@ from PySide6.QtWidgets import QSizePolicy, QWidget
 
 from wattagon.desk.chart.axes import Axes, paint_grid, round_step, tick_text, ticks
 from wattagon.desk.chart.ground import Ground
-from wattagon.desk.chart.ink import Labels, curve, pen, put_right, put_text, straight, text_width
+from wattagon.desk.chart.ink import Labels, curve, fill, pen, put_right, put_text, straight, text_width
 from wattagon.desk.chart.painted import painted
 from wattagon.desk.ride.book import RideBook
 from wattagon.desk.ride.underlay import paint_gears, paint_profile, paint_stream
@@ -24,10 +24,12 @@ from wattagon.exchange.units import shown, unit_of
 from wattagon.physics.ride.names import Col
 from wattagon.physics.ride.plant import NEVER, RIDE_LIMITS
 from wattagon.record import record
+from wattagon.study.ride.around import BY_TIME, BY_WAY
 from wattagon.study.ride.study import Ride
 from wattagon.study.ride.words import LETTERS, distance_text, limit_words
 
 LEFT, RIGHT, TITLE, GAP, BOTTOM, BAND, GEARS = 46.0, 10.0, 18.0, 6.0, 30.0, 20.0, 22.0
+FADE_POINTS = 500
 PLAY_MS, PLAY_S = 33, 14.0  # a ride plays in that many seconds, short ones in true time
 HEAT_LIMITS = {"thermal", "controller_heat", "boost"}
 ELECTRIC_LIMITS = {
@@ -54,6 +56,8 @@ class Line:
     width: float
     dash: tuple[float, ...] = ()
     limit: float = math.inf
+    column: Col | None = None  # of the trace, whose band is drawn
+    per: float = 1.0  # times that column
 
 
 @record(frozen=True, slots=True)
@@ -76,15 +80,16 @@ def lanes_of(ride: Ride) -> list[Lane]:
     pack_most = min(count * float(train.controller.battery_current_a), float(train.pack.burst_a))
     plant = run.plant
     hot = [
-        Line("winding", run.column(Col.WINDING), "heat", 2.2, (), plant.winding_limit),
+        Line("winding", run.column(Col.WINDING), "heat", 2.2, (), plant.winding_limit, Col.WINDING),
         Line("case", run.column(Col.CASE), "heat", 1.2, (6.0, 2.0)),
     ]
     hot += [
-        Line("controller", run.column(Col.CONTROLLER), "electrical", 1.6, (), plant.controller_taper_start),
+        Line("controller", run.column(Col.CONTROLLER), "electrical", 1.6, (), plant.controller_taper_start, Col.CONTROLLER),
         Line("pack", run.column(Col.PACK_T), "electrical", 1.2, (2.0, 2.0), plant.pack_limit),
     ]
     if plant.resistor_ohm > 0:
         hot.append(Line("brake resistor", run.column(Col.RESISTOR_T), "ink", 1.2, (3.0, 2.0), plant.resistor_limit))
+    volts = Line("", run.column(Col.BUS_V), "electrical", 1.8, (), plant.cutback_start, Col.BUS_V)
     return [
         Lane("Speed", "speed", _speeds(ride), 0.27),
         Lane(
@@ -92,14 +97,14 @@ def lanes_of(ride: Ride) -> list[Lane]:
             "current",
             (
                 Line("allowed", run.column(Col.CEILING_A) / dc, "soft", 1.0, (4.0, 3.0)),
-                Line(f"motor{each}", run.column(Col.DC_A) / dc, "electrical", 2.0),
-                Line("pack", run.column(Col.PACK_A), "mechanical", 1.6, (), pack_most),
+                Line(f"motor{each}", run.column(Col.DC_A) / dc, "electrical", 2.0, (), math.inf, Col.DC_A, 1.0 / dc),
+                Line("pack", run.column(Col.PACK_A), "mechanical", 1.6, (), pack_most, Col.PACK_A),
             ),
             0.27,
             False,
         ),
         Lane("Temperature", "temperature", tuple(hot), 0.26, False),
-        Lane("Pack volts", "voltage", (Line("", run.column(Col.BUS_V), "electrical", 1.8, (), plant.cutback_start),), 0.20, False),
+        Lane("Pack volts", "voltage", (volts,), 0.20, False),
     ]
 
 
@@ -107,7 +112,7 @@ def _speeds(ride: Ride) -> tuple[Line, ...]:
     """Of a boat in a current both: through the water and over ground."""
     speed, stream = ride.run.column(Col.SPEED), ride.streams_m_s()
     if not ride.floats or not np.any(np.abs(stream) > 0.02):
-        return (Line("", speed, "ink", 2.2),)
+        return (Line("", speed, "ink", 2.2, (), math.inf, Col.SPEED),)
     return Line("over ground", speed - stream, "mechanical", 1.8, (5.0, 2.0)), Line("through the water", speed, "ink", 2.2)
 
 
@@ -232,6 +237,7 @@ class RideLanes(QWidget):
             if k == 0:
                 under = paint_stream if ride.floats else paint_profile
                 under(painter, theme, axes, ride, self.along(ride), self.row, self._session.say)
+            self._fade(painter, theme, axes, ride, lane)
             for (_, other, now), own in zip(rides, lanes, strict=True):
                 self._lines(painter, theme, axes, self.along(other), own[k], now)
             painter.setClipping(False)
@@ -292,6 +298,25 @@ class RideLanes(QWidget):
             unit_of(lane.dimension, self._session.unit_set).text,
             font(12),
         )
+
+    def _fade(self, painter: QPainter, theme: Theme, axes: Axes, ride: Ride, lane: Lane) -> None:
+        """Between what the curves may lie, four times of six, by how well the inputs are known."""
+        found = self._book.around
+        if found is None or self._book.stale:
+            return
+        axis, x = BY_TIME if self.time_axis(ride) else BY_WAY, self.along(ride)
+        scale = shown(1.0, lane.dimension, self._session.unit_set) - shown(0.0, lane.dimension, self._session.unit_set)
+        zero = shown(0.0, lane.dimension, self._session.unit_set)
+        for line in lane.lines:
+            if line.column is None:
+                continue
+            low, high = (scale * line.per * ends[axis, line.column] + zero for ends in (found.low, found.high))
+            good = np.isfinite(low) & np.isfinite(high)
+            if good.sum() < 2:
+                continue
+            every = np.flatnonzero(good)[:: max(int(good.sum() // FADE_POINTS), 1)]
+            top, base = axes.pixels(x[every], high[every]), axes.pixels(x[every], low[every])
+            fill(painter, np.vstack([top, base[::-1]]), with_alpha(getattr(theme, line.colour), 0.16))
 
     def _lines(self, painter: QPainter, theme: Theme, axes: Axes, x: NDArray[np.float64], lane: Lane, now: bool) -> None:
         unit_set = self._session.unit_set

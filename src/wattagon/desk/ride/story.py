@@ -90,6 +90,9 @@ class Story(QWidget):
             change_of = f"was {was:.3g}" if abs(was / per - 1.0) > 0.005 else ""
             rows.append(("Energy", f"{ride.energy_wh:.3g} Wh, {per:.3g} Wh/{unit}", change_of))
             rows.append(("Range like this", say(ride.range_m, "distance"), change(ride.range_m, under and under.range_m, "distance")))
+            if (found := self._book.around) is not None and math.isfinite(found.range_m.low):
+                ends = " to ".join(say(end, "distance") for end in (found.range_m.low, found.range_m.high))
+                rows.append(("  four times of six", ends, ""))
             rows.append(("  with a second pack", say(2 * ride.range_m, "distance"), ""))
         if ride.ask.run in ("hold-speed", "there-and-back"):
             pace, furthest = best_range(ride.resolved)

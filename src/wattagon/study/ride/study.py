@@ -276,12 +276,23 @@ def find_course(design: Design, name: str) -> Course:
     raise InputError("run", name, ", ".join(have))
 
 
-def ride(design: Design, stock: Catalogue, ask: Ask, *, variant_id: str | None = None, step_s: float = 0.01) -> Ride:
-    """Simulate one run of one variant.  Raises InputError; lets go of the interpreter lock while it runs."""
+def ride(
+    design: Design,
+    stock: Catalogue,
+    ask: Ask,
+    *,
+    variant_id: str | None = None,
+    step_s: float = 0.01,
+    shift: Mapping[str, float] | None = None,
+) -> Ride:
+    """Simulate one run of one variant.  Raises InputError; lets go of the interpreter lock while it runs.
+
+    `shift` are values in the place of inputs, by their path, as `resolve` takes them.
+    """
     floats = design.vehicle.kind.floats
     if floats and ask.grade:
         raise InputError("grade", f"{ask.grade:.1%}", "none: water is level")
-    resolved = _in_first_gear(resolve(design, stock, variant_id), design, ask)
+    resolved = _in_first_gear(resolve(design, stock, variant_id, shift=shift), design, ask)
     plant, inputs = plant_of(design, resolved, shifts=ask.gear is None)
     conditions = design.brief.conditions
     wind = resolved.headwind_m_s
