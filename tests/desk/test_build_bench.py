@@ -318,3 +318,19 @@ class BuildBenchTest(DeskTestCase):
                     self.app.processEvents()
                     self.assertFalse(self.bench.picture.grab().isNull())
                     self.assertLessEqual(self.bench.width(), size[0])
+
+
+class DoubtTest(DeskTestCase):
+    held = frozenset({"pack", "wiring", "controller", "strength", "ride", "commission", "layout", "winding", "log", "cures"})
+
+    def test_what_to_measure_stands_before_the_orders_where_a_goal_is_doubtful(self):
+        bench = self.bring("Dunlin", "B", "build")
+        self.wait_until(lambda: bench.found is not None and "bands" not in self.session.schedule.stale)
+        self.assertFalse(bench.doubt.isVisible(), "all of its parts are here")
+        self.session.try_apply(Edit(label="A", changes=(("active", "A"), ("brief.goals.cruise.speed", 16.1))))
+        self.wait_until(lambda: bench.doubt.isVisible(), 60.0)
+        self.assertRegex(bench.doubt.text(), r"Before you order: measure .+, \d+ min")
+        asked = []
+        bench.asked.connect(lambda code, what: asked.append((code, what)))
+        bench.doubt.click()
+        self.assertEqual(len(asked), 1)

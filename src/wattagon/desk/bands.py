@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from wattagon.desk.session import Session
 
 if TYPE_CHECKING:  # the study loads with its first run
-    from wattagon.study.bands.weigh import GoalBand, Weighed
+    from wattagon.study.bands.weigh import GoalBand, Next, Weighed
 
 LEAST_DOUBT = 0.005  # likelier than 1 less this a goal's likelihood is not worth a word
 
@@ -40,3 +40,14 @@ def band_words(session: Session, one: GoalBand) -> str:
     if one.likely != one.likely:
         return "not known"
     return f"between {told(one.band.low)} and {told(one.band.high)} four times of six; met in {one.likely:.0%} of what may be"
+
+
+DOUBTFUL, TELLING = (0.02, 0.98), 0.1  # likely to be met, between which a goal is in doubt; share that is worth the work
+
+
+def first_to_measure(session: Session) -> Next | None:
+    """What makes most of the doubt, where there is a goal that may as well be missed; None where there is none."""
+    found = weighed(session)
+    if found is None or not found.next or found.next[0].share < TELLING:
+        return None
+    return found.next[0] if any(DOUBTFUL[0] < one.likely < DOUBTFUL[1] for one in found.goals) else None

@@ -5,10 +5,11 @@ from __future__ import annotations
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QSplitter, QStackedWidget, QTabWidget, QWidget
+from PySide6.QtWidgets import QFileDialog, QHBoxLayout, QPushButton, QSplitter, QStackedWidget, QTabWidget, QWidget
 
 from wattagon import files
 from wattagon.design.paths import Edit
+from wattagon.desk.bands import first_to_measure
 from wattagon.desk.bench import Bench
 from wattagon.desk.build.calendar import CalendarPicture
 from wattagon.desk.build.parts_tab import PartsTab
@@ -44,6 +45,10 @@ class BuildBench(Following, Bench):
         head = QHBoxLayout()
         head.addWidget(heading("Parts and steps"))
         head.addWidget(self.headline, 1)
+        self.doubt = QPushButton("", objectName="build-doubt")
+        self.doubt.clicked.connect(self._to_doubt)
+        self.doubt.hide()
+        head.addWidget(self.doubt)
         self.step_tab, self.parts_tab = StepTab(session), PartsTab(session)
         self.wet_tab = WetTab(session, self.wet)
         self.tabs = QTabWidget(documentMode=True, objectName="build-tabs")
@@ -64,9 +69,31 @@ class BuildBench(Following, Bench):
         for signal in (session.design_changed, session.looks_changed):
             signal.connect(self.followed)
         session.schedule.arrived.connect(lambda code: self.followed() if code == "build" else None)
+        session.schedule.arrived.connect(self._weighed)
         self.found: BuildStudy | None = None
         self._base: Base | None = None
         self._behind = True
+
+    def _weighed(self, code: str) -> None:
+        if code == "bands":
+            self._show_doubt()
+
+    def _show_doubt(self) -> None:
+        """Before anything is ordered: what to measure, where a goal may as well be missed."""
+        step = (
+            first_to_measure(self._session)
+            if self.found is not None and any(part.state.value == "to_order" for part in self.found.parts)
+            else None
+        )
+        self.doubt.setVisible(step is not None)
+        if step is not None:
+            self.doubt.setText(f"Before you order: measure {step.name}, {step.minutes} min")
+            self.doubt.setToolTip(f"It makes {step.share:.0%} of what is doubtful about the goals. {step.how} Tool: {step.tool}.")
+
+    def _to_doubt(self) -> None:
+        step = first_to_measure(self._session)
+        if step is not None:
+            self.asked.emit(step.bench, step.what)
 
     @property
     def busy(self) -> bool:
@@ -115,6 +142,7 @@ class BuildBench(Following, Bench):
         if self.tabs.currentIndex() == 2:
             self.wet_tab.refresh()
         self.headline.setText(self._says())
+        self._show_doubt()
 
     def _says(self) -> str:
         found, say = self.found, self._session.say

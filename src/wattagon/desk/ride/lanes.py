@@ -267,6 +267,9 @@ class RideLanes(QWidget):
                     continue
                 lows.append(float(line.values.min()))
                 highs.append(float(line.values.max()))
+                if lane is lanes[-1] and line.column is not None and (found := self._book.around) is not None and not self._book.stale:
+                    lows.append(float(np.nanmin(line.per * found.low[BY_TIME, line.column])))
+                    highs.append(float(np.nanmax(line.per * found.high[BY_TIME, line.column])))
         low, high = min(lows), max(highs)
         reach = max(high - min(low, 0.0 if first.from_zero else low), 1e-6)
         for lane in lanes:

@@ -14,7 +14,7 @@ from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QTransform
 from PySide6.QtWidgets import QWidget
 
 NEAR = 22.0  # px around the pointer
-NUMBER = re.compile(r"[-\N{MINUS SIGN}]?\d+(?:\.\d+)?")
+NUMBER = re.compile(r"[-\N{MINUS SIGN}]?(?:\d{1,3}(?:,\d{3})+|\d+(?:\.\d+)?)")
 
 
 class Written(NamedTuple):
@@ -93,7 +93,13 @@ def numbers_of(written: Written) -> list[tuple[float, float, Read]]:
     for one in NUMBER.finditer(written.text):
         left = written.left + metrics.horizontalAdvance(written.text[: one.start()])
         right = left + metrics.horizontalAdvance(one.group())
-        made.append((left, right, Read(one.group().replace("\N{MINUS SIGN}", "-"), written.text[one.end() :].strip(), written.text)))
+        made.append(
+            (
+                left,
+                right,
+                Read(one.group().replace("\N{MINUS SIGN}", "-").replace(",", ""), written.text[one.end() :].strip(), written.text),
+            )
+        )
     return made
 
 
