@@ -39,7 +39,7 @@ class PlainWordsTest(DeskTestCase):
 
     def test_typing_finds_other_spellings_and_the_number_follows_the_design(self):
         view = self.open()
-        QTest.keyClicks(view.search, "phase")
+        QTest.keyClicks(view.search, "phase amps")
         self.assertEqual(self.names(view), ["motor amps"])
         view.choose("kv")
         self.assertIn("Yours turns 167 rpm/V", view.says.text())

@@ -1,5 +1,6 @@
 """Field terms in plain words: whole, filled with the design's own numbers, in the user's units."""
 
+import ast
 import re
 import unittest
 from pathlib import Path
@@ -88,3 +89,46 @@ class TermsTest(unittest.TestCase):
 
 if __name__ == "__main__":
     unittest.main()
+
+
+# terms of the field that a first builder does not bring along; what stands in a text of the program has to be explained
+OF_THE_FIELD = (
+    "kv|duty|electrical speed|pole pairs|motor amps|phase amps|pack amps|sag|internal resistance|capacity|cutback|cut-off|cutoff|balance|"
+    "pre-charge|fuse|ripple|regeneration|regen|reduction|teeth in mesh|wrap|pitch|jackshaft|freewheel|pull|thrust|grade|rolling resistance|"
+    "drag area|grip|headwind|no-load current|wye|delta|winding factor|fill|Hall|cogging|taper|boost|chemistry|margin|slip|wake|bollard|"
+    "hump|freeboard|back-EMF|idler|jump|creep|preload|bolt circle|set screw|yield|fatigue|proof|whirl|transom|skeg|shear pin|star of slots|slot|"
+    "strand|liner|throttle curve|dead band|ramp|jerk|bus|coast-down|contactor|loop key|brick|key|D-shaped bore|flange|torque arm|dropout|"
+    "crimp|lug|gland|cell group|tension|tone|overhung|inductance|phase leads|insulation|spark|load case|mode|cassette|cog|cadence|anode|"
+    "bridge"
+)
+
+
+class OnScreenTest(unittest.TestCase):
+    def test_every_term_of_the_field_that_the_program_says_is_explained(self):
+        said = texts_of("desk") | texts_of("study")
+        self.assertGreater(len(said), 3000)
+        standing = [word for word in re.split(r"\|", OF_THE_FIELD) if _stands(word, said)]
+        self.assertGreater(len(standing), 85)
+        for word in standing:
+            self.assertIsNotNone(find(word), f"{word}: it stands on a screen without being explained")
+
+
+def _stands(word, said):
+    return any(re.search(rf"(?<![a-z]){re.escape(word.lower())}s?(?![a-z])", text) for text in said)
+
+
+def texts_of(room):
+    """Texts with more than one word in the sources of a room, docstrings left out, in small letters."""
+    found = set()
+    for path in (SOURCE / room).rglob("*.py"):
+        tree = ast.parse(path.read_text(encoding="utf-8"))
+        docs = set()
+        for node in ast.walk(tree):
+            if isinstance(node, (ast.Module, ast.ClassDef, ast.FunctionDef)) and node.body:
+                first = node.body[0]
+                if isinstance(first, ast.Expr) and isinstance(first.value, ast.Constant):
+                    docs.add(id(first.value))
+        for node in ast.walk(tree):
+            if isinstance(node, ast.Constant) and isinstance(node.value, str) and id(node) not in docs and " " in node.value:
+                found.add(node.value.lower())
+    return found
