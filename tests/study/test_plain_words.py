@@ -93,13 +93,13 @@ if __name__ == "__main__":
 
 # terms of the field that a first builder does not bring along; what stands in a text of the program has to be explained
 OF_THE_FIELD = (
-    "kv|duty|electrical speed|pole pairs|motor amps|phase amps|pack amps|sag|internal resistance|capacity|cutback|cut-off|cutoff|balance|"
-    "pre-charge|fuse|ripple|regeneration|regen|reduction|teeth in mesh|wrap|pitch|jackshaft|freewheel|pull|thrust|grade|rolling resistance|"
-    "drag area|grip|headwind|no-load current|wye|delta|winding factor|fill|Hall|cogging|taper|boost|chemistry|margin|slip|wake|bollard|"
-    "hump|freeboard|back-EMF|idler|jump|creep|preload|bolt circle|set screw|yield|fatigue|proof|whirl|transom|skeg|shear pin|star of slots|slot|"
-    "strand|liner|throttle curve|dead band|ramp|jerk|bus|coast-down|contactor|loop key|brick|key|D-shaped bore|flange|torque arm|dropout|"
-    "crimp|lug|gland|cell group|tension|tone|overhung|inductance|phase leads|insulation|spark|load case|mode|cassette|cog|cadence|anode|"
-    "bridge"
+    "kv|duty|electrical speed|pole pairs|motor amps|phase amps|pack amps|sag|internal resistance|capacity|cutback|cut-off|cutoff|"
+    "balance|pre-charge|fuse|ripple|regeneration|regen|reduction|teeth in mesh|wrap|pitch|jackshaft|freewheel|pull|thrust|grade|"
+    "rolling resistance|drag area|grip|headwind|no-load current|wye|delta|winding factor|fill|Hall|cogging|taper|boost|chemistry|"
+    "margin|slip|wake|bollard|hump|freeboard|back-EMF|idler|jump|creep|preload|bolt circle|set screw|yield|fatigue|proof|whirl|"
+    "transom|skeg|shear pin|star of slots|slot|strand|liner|throttle curve|dead band|ramp|jerk|bus|coast-down|contactor|loop key|"
+    "brick|key|D-shaped bore|flange|torque arm|dropout|crimp|lug|gland|cell group|tension|tone|overhung|inductance|phase leads|"
+    "insulation|spark|load case|mode|cassette|cog|cadence|anode|bridge"
 )
 
 

@@ -124,8 +124,8 @@ class Differences(QWidget):
         height = min(ROW, (self.height() - HEAD - SENTENCE - 2) / len(lines))
         if self.apart:
             painter.setPen(theme.soft)
-            for n, words in enumerate(wrapped(self.apart, font(12), self.width() - 20)[:2]):
-                put_text(painter, 10, self.height() - SENTENCE + 15 + 15 * n, words, font(12))
+            for line_no, words in enumerate(wrapped(self.apart, font(12), self.width() - 20)[:2]):
+                put_text(painter, 10, self.height() - SENTENCE + 15 + 15 * line_no, words, font(12))
         painter.setPen(theme.ink)
         for k in range(n):
             put_text(painter, NAME + k * width, 16, str(k + 1), font(12, 600))
