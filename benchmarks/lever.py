@@ -1,6 +1,6 @@
 """A lever step, from key press to repainted window, beside a bare hand-painted chart of the window's size.
 
-Run: .venv/bin/python benchmarks/lever.py [Garganey ...].  Prints medians in ms and their ratio, for a board and a boat of the demo fleet
+Run: .venv/bin/python benchmarks/lever.py [STEPS] [Garganey ...].  Prints medians in ms and their ratio, for a board and a boat of the demo fleet
 or those that are named; all in one process, taken in turns.
 """
 
@@ -146,7 +146,7 @@ class Measured:
         )
         unforeseen = statistics.median(a / b for a, b in zip(self.unforeseen, self.bare, strict=True))
         print(self.name)
-        print(f"lever step       {step:6.1f} ms median of {STEPS}, worst {1e3 * max(self.tapped):.1f}")
+        print(f"lever step       {step:6.1f} ms median of {len(self.tapped)}, worst {1e3 * max(self.tapped):.1f}")
         print(f"unforeseen edit  {edit:6.1f} ms (nothing worked out ahead)")
         print(f"with the key held{key_held:6.1f} ms")
         print(f"moment moved     {moment:6.1f} ms")
@@ -160,9 +160,11 @@ def main() -> int:
     plain = Plain()
     plain.show()
     with tempfile.TemporaryDirectory() as folder:
-        all_of = [Measured(app, Path(folder), name) for name in sys.argv[1:] or ("Dunlin", "Garganey")]
+        names = [word for word in sys.argv[1:] if not word.isdigit()] or ["Dunlin", "Garganey"]
+        steps = next((int(word) for word in sys.argv[1:] if word.isdigit()), STEPS)
+        all_of = [Measured(app, Path(folder), name) for name in names]
         gc.freeze()  # as the program does once its window is shown
-        for n in range(STEPS):
+        for n in range(steps):
             for one in all_of:
                 one.round(n, plain)
         for one in all_of:
