@@ -1,7 +1,7 @@
 """A lever step, from key press to repainted window, beside a bare hand-painted chart of the window's size.
 
-Run: .venv/bin/python benchmarks/lever.py [STEPS] [Garganey ...].  Prints medians in ms and their ratio, for a board and a boat of the demo fleet
-or those that are named; all in one process, taken in turns.
+Run: .venv/bin/python benchmarks/lever.py [STEPS] [Garganey ...].  Prints medians in ms and their ratio, for a board and a boat of the demo
+fleet or those that are named; all in one process, taken in turns.
 """
 
 from __future__ import annotations

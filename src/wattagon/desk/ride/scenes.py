@@ -24,6 +24,7 @@ def _run(run: str, share: float | None) -> Any:
             bench.editor.strip.choose(2)
         if share is not None and bench.book.current is not None:
             window.session.scrub(bench.book.current, int(share * len(bench.book.current.run.trace)))
+        wait(lambda: bench.book.around is not None)
 
     return play
 
