@@ -10,6 +10,10 @@ from wattagon.desk.why.read import Read, number_at, numbers_of, written_on
 
 
 class ReadTest(DeskTestCase):
+    held = frozenset(
+        {"pack", "wiring", "controller", "build", "strength", "ride", "commission", "layout", "winding", "log", "cures", "bands"}
+    )
+
     def setUp(self):
         super().setUp()
         self.bring("Dunlin", "B", "drive")
@@ -33,6 +37,10 @@ class ReadTest(DeskTestCase):
 
 
 class WhyTest(DeskTestCase):
+    held = frozenset(
+        {"pack", "wiring", "controller", "build", "strength", "ride", "commission", "layout", "winding", "log", "cures", "bands"}
+    )
+
     def setUp(self):
         super().setUp()
         self.bring("Dunlin", "B", "drive")
