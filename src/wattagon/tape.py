@@ -25,7 +25,6 @@ from wattagon import record as records
 from wattagon.traced import FUNCTIONS, GIVEN, STEPS, Traced, TracedInt, as_float, of_math, plain
 
 ROOMS = ("wattagon.physics.", "wattagon.study.")
-NOT = ("wattagon.physics.ride.jit",)  # compiled code reads its module's names itself
 ONE_BY_ONE = threading.Lock()
 SHORT = 5  # digits: a number of more is the same one where its bits are
 # records that keep numbers of any kind: their field's name says nothing
@@ -109,13 +108,14 @@ def is_long(value: float) -> bool:
 
 
 def _modules() -> list[ModuleType]:
-    return [
-        module
-        for name, module in list(sys.modules.items())
-        if module is not None
-        and (name.startswith(ROOMS) or ((name.startswith("wattagon.exchange.") and name.endswith("_json")) or name.endswith("json_data")))
-        if not name.startswith((*NOT, *BY_STEPS))
-    ]
+    """Those of the physics, the studies and their JSON; compiled code reads its module's names itself and is left alone."""
+    return [module for name, module in list(sys.modules.items()) if module is not None and _listened(name) and not hasattr(module, "jit")]
+
+
+def _listened(name: str) -> bool:
+    if name.startswith("wattagon.exchange."):
+        return name.endswith(("_json", "json_data"))
+    return name.startswith(ROOMS) and not name.startswith(BY_STEPS)
 
 
 @contextmanager

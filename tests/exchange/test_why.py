@@ -185,6 +185,20 @@ class EveryStudyTest(unittest.TestCase):
         self.assertIs(motor.math, math)
         self.assertNotIn("float", vars(motor))
 
+    def test_compiled_code_is_left_alone(self):
+        import numpy as np
+
+        from wattagon.physics.ride import loop
+        from wattagon.study.finder import kernel
+        from wattagon.tape import taken_down
+
+        with taken_down():
+            for module in (loop, kernel):
+                self.assertNotIn("float", vars(module))
+                for name, real in (("np", np), ("math", math)):
+                    if name in vars(module):
+                        self.assertIs(vars(module)[name], real)
+
     def test_a_refusal_leaves_everything_in_its_place(self):
         from wattagon.physics import motor
 

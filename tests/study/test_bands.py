@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tests.design.malformed import DEMO
+from tests.logs import demo
 from tests.random_designs import random_design
 from wattagon.design import catalogue, file
 from wattagon.design.paths import put
@@ -98,6 +99,19 @@ class BandTest(unittest.TestCase):
             below, above = float(np.mean(many[:, k] < one.low)), float(np.mean(many[:, k] > one.high))
             self.assertAlmostEqual(below, 1 / 6, delta=0.03, msg=design.brief.goals[k].id)
             self.assertAlmostEqual(above, 1 / 6, delta=0.03, msg=design.brief.goals[k].id)
+
+    def test_designs_drawn_from_the_errors_lie_inside_at_the_stated_share(self):
+        inside, many = 0, 0
+        for design in (*FLEET.values(), demo("garganey")):
+            told = band(design, STOCK)
+            # true designs: each input somewhere in its error, as if somebody had measured all of them afterwards
+            true = band(design, STOCK, draws=np.random.default_rng(23).standard_normal((400, len(told.inputs)))).samples
+            for k, one in enumerate(told.bands):
+                if one.high - one.low > 1e-6 * max(abs(one.high), 1.0) and math.isfinite(one.high):
+                    inside += int(np.sum((true[:, k] >= one.low) & (true[:, k] <= one.high)))
+                    many += len(true)
+        self.assertGreater(many, 4000)
+        self.assertAlmostEqual(inside / many, 2.0 / 3.0, delta=0.03)
 
     def test_random_designs_within_a_tenth_of_the_width(self):
         errors = []

@@ -115,6 +115,22 @@ class LimitsTest(unittest.TestCase):
         self.assertTrue(spread(np.minimum(a, near), {"a": widths("a"), "b": Wide("b", 1.05, 0.1, False, math.inf)}.get).switches)
 
 
+class TurnedTest(unittest.TestCase):
+    def test_the_field_that_turns_a_verdict_does_so_in_the_study(self):
+        from wattagon.study.resolve import resolve
+
+        design = put(demo("dunlin"), "brief.goals.mass.amount", 7.1)
+        found = gather(design, STOCK)
+        path, value = found.turned("goals.mass.margin")
+        self.assertLess(found.working("goals.mass.margin").value, 0.0)
+        self.assertAlmostEqual(resolve(design, STOCK, shift={path: value}).drive_mass_kg, 7.1, delta=1e-3)
+
+    def test_far_from_the_bound_nothing_turns_it_and_other_numbers_have_no_verdict(self):
+        found = gather(demo("dunlin"), STOCK)
+        self.assertIsNone(found.turned("goals.mass.margin"))
+        self.assertIsNone(found.turned("mass_kg"))
+
+
 class SlopesTest(unittest.TestCase):
     def test_each_operation_against_a_small_step(self):
         rng = random.Random(7)

@@ -120,6 +120,13 @@ class Numbers:
         value = float(getattr(part, end))
         return Wide(path=path, value=value, width=part.spread * value, relative=True, most=math.inf)
 
+    def turned(self, name: str) -> tuple[str, float] | None:
+        """(path, value) that alone would turn a verdict: of the margin of a finding or a goal; None for other numbers, and without one."""
+        if not name.endswith(".margin"):
+            return None
+        one = self.spread(name)
+        return one.turned_at(self.wide) if one.whole else None
+
     def spread(self, name: str) -> SpreadOf:
         """The band of a number by its derivatives.  Raises InputError as `node`."""
         # an input that follows from others and has no width of its own is walked through
@@ -203,7 +210,12 @@ def _band(found: Numbers, name: str) -> dict[str, Any]:
         return {"band": [drawn.low, drawn.high]}
     if not one.whole or not one.width:
         return {"band": None, "band_why_not": no_band(one)} if not one.whole else {}
-    return {"band": [one.low, one.high], "by": [{"path": path, "share": share} for path, share in one.shares if share >= 0.005]}
+    turned = found.turned(name)
+    made: dict[str, Any] = {
+        "band": [one.low, one.high],
+        "by": [{"path": path, "share": share} for path, share in one.shares if share >= 0.005],
+    }
+    return {**made, "turned_by": {"path": turned[0], "value": turned[1]}} if turned is not None else made
 
 
 def no_band(one: SpreadOf) -> str:
@@ -240,6 +252,10 @@ def text_of(found: Numbers, name: str, say: Say, deep: int = DEEP) -> str:
     """A working as lines of text, to read and to copy."""
     one = found.working(name)
     lines = [f"{name} = {value_text(found, one.value, name, say)}{band_text(found, name, say)}"]
+    if (turned := found.turned(name)) is not None:
+        path, value = turned
+        verb = "clear" if one.value < 0.0 else "miss"
+        lines.append(f"  {found.said(path).name} of {value_text(found, value, path, say)} alone would {verb} it ({path}).")
     if one.says:
         lines.append(f"  {one.says}")
     if one.how:

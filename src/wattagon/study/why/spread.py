@@ -26,6 +26,7 @@ class SpreadOf:
     value: float
     width: float
     shares: tuple[tuple[str, float], ...]
+    slopes: tuple[tuple[str, float], ...] = ()  # derivative by path, in the order of the shares
     missing: tuple[str, ...] = ()  # names of numbers on the way whose steps were not taken down
     switches: bool = False  # a limit may change its place within the band
 
@@ -36,6 +37,14 @@ class SpreadOf:
     @property
     def high(self) -> float:
         return self.value + self.width
+
+    def turned_at(self, widths: Widths) -> tuple[str, float] | None:
+        """(path, value) of the one field that alone brings it to nothing, where that lies within two of its widths; None without one."""
+        for path, slope in self.slopes:
+            found = widths(path)
+            if found is not None and slope and abs(self.value / slope) <= 2.0 * found.width:
+                return path, found.value - self.value / slope
+        return None
 
     @property
     def whole(self) -> bool:
@@ -48,7 +57,7 @@ def spread(node: Any, widths: Widths, fields: Collection[str] = ()) -> SpreadOf:
     if not isinstance(node, (Traced, TracedInt)):
         return SpreadOf(value=float(node), width=0.0, shares=())
     order = _order(node, fields)
-    moved, missing, slopes = _moved(node, order, widths, fields)
+    moved, missing, slopes, by_path = _moved(node, order, widths, fields)
     total = sum(moved.values())
     shares = sorted(((path, square / total) for path, square in moved.items() if total > 0.0), key=lambda row: -row[1])
     choices = [one for one in order if one.op in ("min", "max") and slopes.get(id(one))]
@@ -56,6 +65,7 @@ def spread(node: Any, widths: Widths, fields: Collection[str] = ()) -> SpreadOf:
         value=float(node),
         width=math.sqrt(total),
         shares=tuple(shares),
+        slopes=tuple((path, by_path[path]) for path, _ in shares),
         missing=missing,
         switches=any(_near(one, widths, fields) for one in choices),
     )
@@ -63,8 +73,8 @@ def spread(node: Any, widths: Widths, fields: Collection[str] = ()) -> SpreadOf:
 
 def _moved(
     node: Any, order: list[Any], widths: Widths, fields: Collection[str]
-) -> tuple[dict[str, float], tuple[str, ...], dict[int, float]]:
-    """(squares by which each field moves it, what has no steps, slopes by each number on the way)."""
+) -> tuple[dict[str, float], tuple[str, ...], dict[int, float], dict[str, float]]:
+    """(squares by which each field moves it, what has no steps, slopes by each number on the way, slopes by each field)."""
     slopes: dict[int, float] = {id(node): 1.0}
     by_path: dict[str, float] = {}
     missing: list[str] = []
@@ -87,7 +97,7 @@ def _moved(
         if found is not None:
             step = abs(found.value) * math.log1p(found.width / abs(found.value)) if found.relative and found.value else found.width
             moved[path] = (slope * step) ** 2
-    return moved, tuple(dict.fromkeys(missing)), slopes
+    return moved, tuple(dict.fromkeys(missing)), slopes, by_path
 
 
 def _ends(one: Any, fields: Collection[str], *, root: bool) -> bool:
@@ -163,5 +173,5 @@ def _near(one: Any, widths: Widths, fields: Collection[str]) -> bool:
     apart = first - second
     if not isinstance(apart, Traced) or not math.isfinite(float(apart)):
         return False
-    moved, _, _ = _moved(apart, _order(apart, fields), widths, fields)
+    moved, *_ = _moved(apart, _order(apart, fields), widths, fields)
     return abs(float(apart)) < 2.0 * math.sqrt(sum(moved.values()))
