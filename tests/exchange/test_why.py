@@ -133,6 +133,12 @@ class EquationTest(unittest.TestCase):
             self.found.working("states.nominal.topspeed")
         self.assertIn("states.nominal.top_speed_m_s", str(refused.exception))
 
+    def test_careless_capitals_and_blanks_are_understood(self):
+        for typed in (" MASS_KG ", "Goals.Cruise.Reached"):
+            self.assertEqual(self.found.called(typed), typed.strip().lower())
+        self.assertEqual(self.found.called("Motor.drag_nm"), "Motor.drag_nm")
+        self.assertEqual(self.found.called("nonsense"), "nonsense")
+
     def test_goals_are_told_in_their_own_unit(self):
         self.assertEqual(value_text(self.found, 620.0, "goals.budget.target", say), "620 EUR")
         self.assertEqual(value_text(self.found, 4.0, "goals.sprint.reached", say), "4 s")

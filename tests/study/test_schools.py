@@ -123,6 +123,7 @@ class RidesTest(unittest.TestCase):
 
     def test_without_a_run_there_is_none_and_an_unknown_one_is_refused(self):
         self.assertEqual(self.sides("").ridden, ())
+        self.assertEqual(self.sides(" Hill ").run, self.sides("hill").run)
         with self.assertRaises(InputError) as refused:
             self.sides("round the house")
         self.assertIn("stop-go", str(refused.exception))

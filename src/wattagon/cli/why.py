@@ -40,7 +40,7 @@ def run(options: argparse.Namespace) -> int:
     if of not in codes:
         raise InputError("--of", options.of, ", ".join(codes))
     told = lambda value, dimension: say(value, dimension, currency=design.brief.currency)
-    wanted = options.result.removeprefix("solve.") if options.result else ""
+    wanted = options.result.strip().removeprefix("solve.") if options.result else ""
     subject = subject_of(wanted) if wanted else SUBJECTS[codes.index(of)]
     found = gather(design, stock_catalogue(), [subject.code], told)
     if not wanted:
@@ -50,6 +50,7 @@ def run(options: argparse.Namespace) -> int:
         for name, value in found.results.items():
             print(f"{name} = {value_text(found, float(value), name, told)}")
         return 0
+    wanted = found.called(wanted)
     if options.json:
         print_json(why_data(found, wanted))
     else:

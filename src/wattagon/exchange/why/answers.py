@@ -55,6 +55,11 @@ class Numbers:
     dimensions: Mapping[str, str]  # of results whose name does not tell it
     fields: frozenset[str]  # paths of the design
 
+    def called(self, typed: str) -> str:
+        """A name as it is written here, from one typed in other capitals; itself where there is none alike."""
+        name = typed.strip()
+        return name if name in self.named else next((one for one in self.results if one.casefold() == name.casefold()), name)
+
     def node(self, name: str) -> Any:
         """A number by the name of a result or of a term.  Raises InputError with what is near."""
         for kept in (self.results, self.named):
@@ -143,7 +148,7 @@ def working_of(node: Any, name: str) -> Working:
 
 def subject_of(result: str) -> Subject:
     """The study whose number it is; `solve` where the first word is none of the others."""
-    head = result.split(".", 1)[0]
+    head = result.split(".", 1)[0].casefold()
     return next((one for one in SUBJECTS if one.code and one.code == head), SUBJECTS[0])
 
 

@@ -166,6 +166,7 @@ def compare(
     if not LEAST <= len(designs) <= MOST:
         raise InputError("sides", len(designs), f"{LEAST} to {MOST} to compare")
     runs = runs_for(designs[0][1]) if run else {}
+    run = next((code for code in runs if code.casefold() == run.strip().casefold()), run)
     if run and run not in runs:
         raise InputError("run", run, ", ".join(runs))
     sides = []
