@@ -61,6 +61,7 @@ def main() -> int:
             made += 1
             errors += found[0]
             quick, slow = quick + found[1], slow + found[2]
+            print(f"{made} of {wanted}: worst {max(found[0], default=0.0):.3f}", file=sys.stderr, flush=True)
     error = np.array(errors)
     print(f"{made} designs, {len(error)} ends of bands")
     print(f"error over the width: median {np.median(error):.3f}, 95 % {np.quantile(error, 0.95):.3f}, worst {error.max():.3f}")

@@ -1,14 +1,18 @@
 """The finder bench, worked with mouse and keys."""
 
+import math
+from dataclasses import replace
 from unittest import mock
 
-from PySide6.QtCore import QPointF, Qt
+from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtTest import QTest
 
 from tests.desk.case import DeskTestCase
 from wattagon.design.paths import Edit
 from wattagon.desk.finder.bench import FinderBench
 from wattagon.desk.finder.book import LIMIT
+from wattagon.desk.finder.sure import paint_band
 from wattagon.study.finder.search import find_drives
 from wattagon.study.finder.wishes import Wishes
 from wattagon.study.findings.status import Status
@@ -284,6 +288,39 @@ class FinderBenchTest(DeskTestCase):
         view.repaint()
         self.bench.book.mark(1)
         self.assertEqual(view.apart, "")
+
+    def test_what_is_not_sure_of_a_find_fades_on_the_picture(self):
+        self.found()
+        scatter, book = self.bench.scatter, self.bench.book
+        book.mark(1)
+        rows = [book.points[k].row for k in (book.chosen, 1)]
+        self.wait_until(lambda: all(scatter.sure.bands(row) for row in rows))
+        one = scatter.sure.bands(rows[1])["range"]
+        self.assertLess(one.low, book.points[1].range_m)
+        self.assertGreater(one.high, book.points[1].range_m)
+        self.assertEqual(scatter.sure.bands(book.points[5].row), {}, "only of those in hand")
+        book.set_axes("speed", "range")
+        scatter.repaint()
+        scatter.card.show_for(1, scatter.places[1])
+        words = " ".join(text for lines, _ in scatter.card.lines() for text in lines)
+        self.assertIn(self.session.say(one.low, "distance"), words)
+        self.assertIn("Four times of six", words)
+        book.show(replace(book.found, searched=book.found.searched + 1))
+        self.assertEqual(scatter.sure.bands(rows[1]), {}, "another search begins anew")
+
+    def test_a_stroke_fades_towards_the_end_of_its_band(self):
+        picture = QImage(200, 100, QImage.Format.Format_RGB32)
+        picture.fill(QColor("white"))
+        painter = QPainter(picture)
+        area = QRectF(0, 0, 200, 100)
+        paint_band(painter, QPointF(100, 50), (60.0, 180.0), QColor("black"), area, across=True)
+        paint_band(painter, QPointF(100, 50), (-math.inf, 50.0), QColor("black"), area, across=False)
+        painter.end()
+        ink = lambda x, y: 255 - picture.pixelColor(x, y).lightness()
+        self.assertGreater(ink(95, 50), ink(65, 50) + 30)
+        self.assertGreater(ink(105, 50), ink(170, 50) + 30)
+        self.assertEqual((ink(55, 50), ink(185, 50)), (0, 0))
+        self.assertEqual(ink(100, 20), 0, "an end that nobody knows is not drawn")
 
     def test_marked_drives_go_to_the_window_that_compares(self):
         self.found()

@@ -2,14 +2,18 @@
 
 import math
 import tempfile
+from dataclasses import replace
 from pathlib import Path
 
 import ezdxf
 from PySide6.QtCore import QPoint, QPointF, Qt
+from PySide6.QtGui import QColor, QImage, QPainter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QLineEdit, QPushButton
 
 from tests.desk.layout_case import LayoutCase
+from wattagon.desk.layout.gaps import SPAN_M, bar_of, smear
+from wattagon.desk.layout.side import shown_gaps
 from wattagon.study.findings.status import Status
 
 
@@ -98,6 +102,48 @@ class LayoutBenchTest(LayoutCase):
         self.assertEqual(self.drawing.chosen, "cans.between")
         self.assertIn("two cans", self.drawing.spoken())
         self.assertEqual(self.bench.table()[0][0], "between")
+
+    def test_a_gap_is_a_bar_that_fades_from_its_worst_to_its_best(self):
+        found = next(one for one in self.drawing.found.gaps if one.code == "body.box.deck")
+        bar = bar_of(found)
+        self.assertAlmostEqual(bar.solid, found.worst / SPAN_M)
+        self.assertAlmostEqual(bar.end - bar.solid, 2.0 * (found.nominal - found.worst) / SPAN_M)
+        sure = bar_of(replace(found, worst=found.nominal))
+        self.assertEqual((sure.solid, sure.end), (found.nominal / SPAN_M, found.nominal / SPAN_M))
+        self.assertEqual(bar_of(replace(found, nominal=0.2, worst=0.1)), (1.0, 1.0, bar.wanted))
+        self.assertEqual(bar_of(replace(found, nominal=-0.02, worst=-0.03)).end, 0.0)
+        tree = self.bench.gaps
+        item = next(
+            one for k in range(tree.topLevelItemCount()) if (one := tree.topLevelItem(k)).data(0, Qt.ItemDataRole.UserRole) == found.code
+        )
+        area = tree.visualItemRect(item)
+        left = tree.columnViewportPosition(2) + 6
+        wide = tree.columnWidth(2) - 12
+        picture = tree.viewport().grab().toImage()
+        dark = lambda share: 255 - picture.pixelColor(round(left + share * wide), area.bottom() - 1).lightness()
+        inks = [dark(share) for share in (0.5 * bar.solid, 0.5 * (bar.solid + bar.end), bar.end - 0.02)]
+        self.assertGreater(inks[0], inks[1] + 10, inks)
+        self.assertGreater(inks[1], inks[2] + 10, inks)
+        self.assertIn("at worst", item.toolTip(2))
+
+    def test_a_dimension_is_smeared_as_far_as_its_measures_are_off(self):
+        self.drawing.zoom(self.motor_at(), 6.0)
+        one = next(gap for gap in shown_gaps(self.drawing.found) if gap.at is not None and gap.nominal - gap.likely > 5e-4)
+        a, b = (self.drawing.page.side(*one.at[k : k + 2]) for k in (0, 2))
+        picture = QImage(self.drawing.size(), QImage.Format.Format_RGB32)
+
+        def inked(gap):
+            picture.fill(QColor("white"))
+            painter = QPainter(picture)
+            painter.translate(QPointF(60, 60) - b)
+            smear(painter, a, b, self.drawing.page.scale, gap, QColor("black"))
+            painter.end()
+            return sum(picture.pixelColor(x, y).lightness() < 250 for x in range(10, 110) for y in range(10, 110))
+
+        self.assertEqual(inked(replace(one, likely=one.nominal)), 0, "what is exact has none")
+        narrow, wide = inked(one), inked(replace(one, likely=2.0 * one.likely - one.nominal))
+        self.assertGreater(narrow, 0)
+        self.assertGreater(wide, 1.5 * narrow)
 
     def test_stages_step_loops_and_teeth_by_buttons(self):
         self.bench.show_side("stages")

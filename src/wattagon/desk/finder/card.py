@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QWidget
 
 from wattagon.desk.chart.ink import box, metrics, put_text
 from wattagon.desk.chart.painted import painted
-from wattagon.desk.finder.book import FinderBook
+from wattagon.desk.finder.book import AXES, FinderBook
 from wattagon.desk.finder.pulls import paint_pulls
+from wattagon.desk.finder.sure import SureHits
 from wattagon.desk.findings_panel import wrapped
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, font
@@ -21,9 +22,9 @@ WIDTH, EDGE = 268, 104
 class HoverCard(QWidget):
     """Floats over the scatter and lets the mouse through."""
 
-    def __init__(self, session: Session, book: FinderBook, parent: QWidget) -> None:
+    def __init__(self, session: Session, book: FinderBook, sure: SureHits, parent: QWidget) -> None:
         super().__init__(parent)
-        self._session, self._book, self._k = session, book, -1
+        self._session, self._book, self._sure, self._k = session, book, sure, -1
         self.setObjectName("finder-card")
         self.setAttribute(Qt.WidgetAttribute.WA_TransparentForMouseEvents)
         self.hide()
@@ -57,6 +58,13 @@ class HoverCard(QWidget):
         elif len(self._book.row_of(self._k)) > 1:
             figures += f"; {len(self._book.row_of(self._k)) - 1} near it"
         told.append((wrapped(figures, font(12), WIDTH - 20), False))
+        between = [
+            f"{AXES[axis][0].lower()} {say(one.low, AXES[axis][1])} to {say(one.high, AXES[axis][1])}"
+            for axis in self._book.axes
+            if (one := self._sure.bands(hit.row).get(axis)) is not None and one.low < one.high
+        ]
+        if between:
+            told.append((wrapped(f"Four times of six: {', '.join(between)}", font(12), WIDTH - 20), False))
         return told
 
     @painted

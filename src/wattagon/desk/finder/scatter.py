@@ -18,6 +18,7 @@ from wattagon.desk.chart.painted import painted
 from wattagon.desk.finder.book import AXES, FinderBook
 from wattagon.desk.finder.card import HoverCard
 from wattagon.desk.finder.outset import height_of, paint_outset
+from wattagon.desk.finder.sure import SureHits, paint_band
 from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES, Theme, font, with_alpha
 from wattagon.exchange.units import shown, unit_of
@@ -61,7 +62,9 @@ class Scatter(QWidget):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setMouseTracking(True)
         self.setAccessibleName("Found drives")
-        self.card = HoverCard(session, book, self)
+        self.sure = SureHits(session, book)
+        self.card = HoverCard(session, book, self.sure, self)
+        self.sure.changed.connect(self.update)
         self.axes: list[QComboBox] = []
         for k, words in enumerate(("across", "up")):
             box = QComboBox(self, objectName=f"finder-{words}")
@@ -162,6 +165,7 @@ class Scatter(QWidget):
             one = len(book.found.near_misses) == 1
             words = f"None of {count_words(book.found.searched)} meets everything. {'The' if one else 'Each'} triangle gives up just one."
             painter.drawText(banner, Qt.AlignmentFlag.AlignCenter, words)
+        self._bands(painter, theme, axes)
         self._hits(painter, theme, axes)
         for at in self.places.values():  # no name covers a find
             labels.reserve(QRectF(at.x() - 5, at.y() - 5, 10, 10))
@@ -270,6 +274,24 @@ class Scatter(QWidget):
         assert book.found is not None
         wanted = {*range(book.found.front), *(row[0] for row in book.found.rows), *book.row_of(book.chosen), *book.marked}
         return sorted(k for k in wanted if k >= 0) + [k for k in range(len(book.found.hits), len(book.points)) if k not in wanted]
+
+    def _bands(self, painter: QPainter, theme: Theme, axes: Axes) -> None:
+        """Of the chosen and the marked: between what their figures lie four times of six."""
+        book, units = self._book, self._session.unit_set
+        for k in dict.fromkeys((book.chosen, *book.marked)):
+            hit = book.points[k] if 0 <= k < len(book.points) else None
+            at = self._at(axes, hit) if hit is not None else None
+            if hit is None or at is None:
+                continue
+            bands = self.sure.bands(hit.row)
+            for across, axis in zip((True, False), book.axes, strict=True):
+                one = bands.get(axis)
+                if one is None or one.low != one.low:
+                    continue
+                low, high = (shown(value, AXES[axis][1], units) for value in (one.low, one.high))
+                points = [axes.point(value, axes.y_low) if across else axes.point(axes.x_low, value) for value in (low, high)]
+                ends = (points[0].x(), points[1].x()) if across else (points[0].y(), points[1].y())
+                paint_band(painter, at, ends, theme.electrical, axes.rect, across=across)
 
     def _front_line(self, painter: QPainter, theme: Theme, axes: Axes, front: Sequence[Hit]) -> None:
         """A step line along the front: beyond it stock has nothing."""

@@ -27,6 +27,7 @@ from wattagon.desk.following import Following
 from wattagon.desk.layout.aboard import AboardPanel
 from wattagon.desk.layout.drawing import LayoutDrawing
 from wattagon.desk.layout.frame import FramePanel
+from wattagon.desk.layout.gaps import ROLE, SPAN_M, GapBars
 from wattagon.desk.layout.shafts import ShaftsPanel
 from wattagon.desk.layout.sheets import SheetsPanel
 from wattagon.desk.layout.stages import StagesPanel
@@ -34,6 +35,7 @@ from wattagon.desk.session import Session
 from wattagon.desk.theme import THEMES
 from wattagon.exchange.units import number_text
 from wattagon.study.findings.status import URGENCY, Status
+from wattagon.study.layout.found import Found
 from wattagon.study.layout.sweep import sweeps
 
 HINT = "Drag the motor: it snaps where a loop of stock lies. Pull a span for an idler; the wheel zooms, arrows nudge, page keys step teeth."
@@ -59,6 +61,7 @@ class LayoutBench(Following, Bench):
         for column in (0, 2, 3):
             head.setSectionResizeMode(column, QHeaderView.ResizeMode.ResizeToContents)
         head.setSectionResizeMode(1, QHeaderView.ResizeMode.Stretch)
+        self.gaps.setItemDelegateForColumn(2, GapBars(session))
         self.gaps.currentItemChanged.connect(self._gap_chosen)
         self.stages = StagesPanel(session, self.drawing)
         self.aboard = AboardPanel(session, self.drawing)
@@ -161,6 +164,9 @@ class LayoutBench(Following, Bench):
             if one.status in (Status.OVER, Status.TIGHT):
                 item.setForeground(2, theme.of(one.status))
             item.setToolTip(1, one.because or one.swept or one.between)
+            if known:
+                item.setData(2, ROLE, one)
+                item.setToolTip(2, self._how_sure(one))
             item.setData(0, Qt.ItemDataRole.UserRole, one.code)
             for column in (2, 3):
                 item.setTextAlignment(column, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
@@ -168,6 +174,15 @@ class LayoutBench(Following, Bench):
             if one.code == chosen:
                 self.gaps.setCurrentItem(item)
         self.gaps.blockSignals(False)
+
+    def _how_sure(self, gap: Found) -> str:
+        say = lambda metres: self._session.say(round(metres, 4), "length")
+        ends = (
+            f"{say(gap.likely)} to {say(2.0 * gap.nominal - gap.likely)} if the measures are off independently, {say(gap.worst)} at worst."
+        )
+        return (
+            f"{gap.between}: {say(gap.nominal)}. {ends}\nThe bar is {say(SPAN_M)} long, solid to the worst; the stroke is what is wanted."
+        )
 
     def _gap_chosen(self, item: QTreeWidgetItem | None) -> None:
         self.drawing.chosen = str(item.data(0, Qt.ItemDataRole.UserRole)) if item is not None else ""

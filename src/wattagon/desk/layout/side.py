@@ -10,6 +10,7 @@ from PySide6.QtGui import QPainter, QPolygonF
 
 from wattagon.design.tree import ReductionKind
 from wattagon.desk.chart.ink import Labels, pen, put_text
+from wattagon.desk.layout.gaps import smear
 from wattagon.desk.layout.page import Page
 from wattagon.desk.session import Session
 from wattagon.desk.theme import Theme, font, with_alpha
@@ -227,6 +228,7 @@ def paint_gaps(
         meets = one.nominal < 0.0
         if meets:
             _hatch(p, theme, (a + b) * 0.5, max(0.75 * math.hypot(b.x() - a.x(), b.y() - a.y()), 9.0))
+        smear(p, a, b, page.scale, one, colour)
         p.setPen(pen(colour, 2.2 if one.code == chosen else 1.4))
         p.drawLine(a, b)
         length = math.hypot(b.x() - a.x(), b.y() - a.y()) or 1.0
