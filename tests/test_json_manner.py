@@ -59,6 +59,7 @@ RUNS = {
     "why, no equation": ("why", DUNLIN, "time_to_too_hot_s"),
     "bands": ("bands", DUNLIN),
     "bands, boat": ("bands", PUNT),
+    "bands, findings": ("bands", DUNLIN, "--findings"),
     "stock": ("stock", "motors"),
 }
 NO_JSON = {"new", "schema", "desktop", "standin", "report"}  # write a file, print a schema, install a menu entry, speak lines

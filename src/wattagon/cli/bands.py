@@ -14,6 +14,7 @@ if TYPE_CHECKING:
 def options(parser: argparse.ArgumentParser) -> None:
     """What may follow the command."""
     design_options(parser)
+    parser.add_argument("--findings", action="store_true", help="also which findings may turn within what is known; takes some seconds")
     parser.add_argument("--json", action="store_true")
 
 
@@ -21,13 +22,15 @@ def run(options: argparse.Namespace) -> int:
     """Runs it; the exit code."""
     from wattagon.exchange.bands_json import bands_data
     from wattagon.exchange.units import say
+    from wattagon.exchange.why.turns import turns
     from wattagon.study.bands.weigh import weigh
     from wattagon.study.drive.words import goal_name
 
-    design = load(options)
-    found = weigh(design, stock_catalogue())
+    design, stock = load(options), stock_catalogue()
+    found = weigh(design, stock)
+    turned = turns(design, stock) if options.findings else []
     if options.json:
-        print_json(bands_data(found))
+        print_json(bands_data(found) | ({"findings": [one.row for one in turned]} if options.findings else {}))
         return 0
     print(f"{design.vehicle.name}, variant {design.active}")
     for one in found.goals:
@@ -42,4 +45,8 @@ def run(options: argparse.Namespace) -> int:
             f"    {step.share:4.0%}  {step.name}: {step.how} {step.minutes} min, {step.tool}; "
             f"leaves {step.leaves:.0%} of the band of {step.goal}"
         )
+    for turn in turned:
+        print(f"  {turn.code}: margin {turn.margin:.0%} ({turn.low:.0%} to {turn.high:.0%}); {turn.text(say)}")
+    if options.findings and not turned:
+        print("  no finding beside the goals would turn by one field alone within what is known of it")
     return 0

@@ -26,6 +26,7 @@ from wattagon.desk.window import MainWindow
 from wattagon.errors import WattagonError
 
 OTHERS_MS = 150  # the first picture is on screen by then
+LATER_MS = 1500  # what nobody misses at first
 ICON = Path(__file__).resolve().parent.parent / "stock" / "icons" / "wattagon.svg"
 
 
@@ -108,7 +109,8 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
         window.offer(recovery.left_behind())
         if recovery.trouble or settings.trouble:
             window.session.told.emit("; ".join(filter(None, (recovery.trouble, settings.trouble))), True)
-    QTimer.singleShot(1500, _warm_units)
+    QTimer.singleShot(LATER_MS, _warm_units)
+    QTimer.singleShot(LATER_MS, lambda: _watch_turns(window.session))
     code = app.exec()
     endings.close()
     if window.going and recovery is not None:
@@ -119,6 +121,12 @@ def run(path: Path | None, *, demo: bool = False, picture: Path | None = None) -
 
 def _set_icon() -> None:
     QApplication.setWindowIcon(QIcon(str(ICON)))
+
+
+def _watch_turns(session: Session) -> None:
+    from wattagon.desk.turns import TurnWatch
+
+    TurnWatch(session)
 
 
 def write_window(window: MainWindow, path: Path) -> None:

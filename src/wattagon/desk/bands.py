@@ -26,12 +26,23 @@ def goal_band(session: Session, goal: str) -> GoalBand | None:
 
 
 def flip_words(session: Session, code: str) -> str:
-    """What would turn the verdict of a finding on a goal; empty for other findings, and where nothing would."""
-    one = goal_band(session, code.removeprefix("goal.")) if code.startswith("goal.") else None
+    """What would turn the verdict of a finding; empty while that is worked out, and where nothing would within what is known."""
+    if not code.startswith("goal."):
+        return _turn_words(session, code)
+    one = goal_band(session, code.removeprefix("goal."))
     if one is None or one.flip is None:
         return ""
     value = session.say(one.flip.value, one.flip.dimension)
     return f" Met in {one.likely:.0%} of what may be; {one.flip.name} of {value} would {'miss' if one.result.met else 'clear'} it."
+
+
+def _turn_words(session: Session, code: str) -> str:
+    schedule = session.schedule
+    turn = (schedule.results.get("turns") or {}).get(code) if "turns" not in schedule.stale else None
+    if turn is None:
+        return ""
+    words = turn.text(session.say)
+    return f" {words[0].upper()}{words[1:]}."
 
 
 def band_words(session: Session, one: GoalBand) -> str:

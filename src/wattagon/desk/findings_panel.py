@@ -132,8 +132,10 @@ class _List(Following, QWidget):
 
     def spoken(self) -> str:
         """Its values as text."""
-        urgent = [f"{f.status.value.replace('_', ' ')}: {f.title}" for f in self.findings if f.status is not Status.CLEAR]
-        return "; ".join(urgent) or "nothing over, tight or not checked"
+        told = [f"{f.status.value.replace('_', ' ')}: {f.title}{self._flip(f)}" for f in self.findings if f.status is not Status.CLEAR]
+        turning = sum(bool(self._flip(f)) for f in self.findings if f.status is Status.CLEAR)
+        told = told or ["nothing over, tight or not checked"]
+        return "; ".join((*told, f"{turning} of the clear may turn") if turning else told)
 
     def show_bench(self, code: str) -> None:
         """The bench in view: its findings come first among equals."""
@@ -195,7 +197,9 @@ class _List(Following, QWidget):
             if not group:
                 continue
             unfolded = self.unfolded(status)
-            y = self._group_head(y, width, status, f"{len(group)} {words}", "fold" if unfolded else "show")
+            turning = sum(bool(self._flip(f)) for f in group) if not unfolded else 0
+            head = f"{len(group)} {words}" + (f", {turning} may turn" if turning else "")
+            y = self._group_head(y, width, status, head, "fold" if unfolded else "show")
             if unfolded:
                 for finding in group:
                     y = self._card(y, width, finding)
@@ -219,7 +223,8 @@ class _List(Following, QWidget):
 
     def _measured(self, f: Finding, width: float) -> _Measured:
         """How a card is laid out; as last time where it says the same."""
-        why = f"{f.because}{self._margin(f)}{self._flip(f)}" if f.code in self._told or f.status is Status.OVER else ""
+        # that it may turn is always said
+        why = f"{f.because}{self._margin(f)}{self._flip(f)}" if f.code in self._told or f.status is Status.OVER else self._flip(f).strip()
         offered = f.cures if self._other is None else ()
         key = (width, f.title, why, f.status, f.known, offered, self._session.unit_set)
         known = self._cards.get(f.code)

@@ -138,9 +138,11 @@ def _commission(asked: Asked) -> Any:
 
 def _check(asked: Asked) -> Any:
     from wattagon.exchange.json_data import check_data
-    from wattagon.study.findings.all import check
+    from wattagon.study.findings.all import judge
+    from wattagon.study.findings.rule import Case
 
-    return check_data(check(asked.design, asked.stock, asked.say, rides=False))
+    design, drive = asked.strong
+    return check_data(judge(Case(design, asked.stock, drive, asked.say)))
 
 
 _PACK = ("wattagon.study.pack.study", "wattagon.exchange.pack_json")

@@ -120,5 +120,16 @@ def check(design: Design, stock: Catalogue, say: Say = plain, variant_id: str | 
     found = find(design, stock, study, say)
     case = Case(design, stock, study, say)
     cured = [with_cures(finding, case, found, drive_again) for finding in found]
-    tables = [(loaded(entry.rules), not entry.compiled) for entry in STUDIES[1:] if entry.rules and (rides or not entry.compiled)]
+    tables = _tables(rides=rides)
     return merged(cured, [finding for rules, together in tables for finding in slow_findings(case, found, rules, together=together)])
+
+
+def judge(case: Case, *, rides: bool = False) -> list[Finding]:
+    """The same findings without cures, of a case whose drive is at hand; of its strongest mode."""
+    slow = [finding for rules, _ in _tables(rides=rides) for rule in rules for finding in rule.findings(case)]
+    return merged(find(case.design, case.stock, case.study, case.say), slow)
+
+
+def _tables(*, rides: bool) -> list[tuple[Sequence[Rule], bool]]:
+    """(rules of a slow study, whether a cure of one may not put another over)."""
+    return [(loaded(entry.rules), not entry.compiled) for entry in STUDIES[1:] if entry.rules and (rides or not entry.compiled)]

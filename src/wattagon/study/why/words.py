@@ -153,8 +153,13 @@ def _whose(path: str, label: str) -> str:
     parts = path.split(".")
     for k, part in enumerate(parts[:-1]):
         if part.isdigit():
-            return f"{label} ({parts[k - 1].rstrip('s').replace('_', ' ')} {int(part) + 1})"
+            return f"{label} ({_one_of(parts[k - 1])} {int(part) + 1})"
     return label
+
+
+def _one_of(many: str) -> str:
+    one = f"{many[:-3]}y" if many.endswith("ies") else many.removesuffix("s")
+    return one.replace("_", " ")
 
 
 def _of_stock(source: str, stock: Catalogue) -> Said:
