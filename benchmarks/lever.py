@@ -1,7 +1,7 @@
 """A lever step, from key press to repainted window, beside a bare hand-painted chart of the window's size.
 
-Run: .venv/bin/python benchmarks/lever.py [STEPS] [Garganey ...].  Prints medians in ms and their ratio, for a board and a boat of the demo
-fleet or those that are named; all in one process, taken in turns.
+Run: .venv/bin/python benchmarks/lever.py [STEPS] [alone] [Garganey ...].  Prints medians in ms and their ratio, for a board and a boat of
+the demo fleet or those that are named; all in one process, taken in turns.  "alone": without the slow studies, which wait on workers.
 """
 
 from __future__ import annotations
@@ -30,6 +30,7 @@ from wattagon.desk.drive.bench import DriveBench
 from wattagon.desk.settings import SettingsFile
 from wattagon.desk.theme import LIGHT, with_alpha
 from wattagon.desk.window import MainWindow
+from wattagon.study.studies import STUDIES, Pace
 
 STEPS = 40
 
@@ -77,9 +78,11 @@ LEVERS = {"Garganey": ("propeller_pitch", "series", "motor_current")}  # of othe
 class Measured:
     """One vehicle in a window of its own, and what its steps took [s]."""
 
-    def __init__(self, app: QApplication, folder: Path, name: str) -> None:
+    def __init__(self, app: QApplication, folder: Path, name: str, *, alone: bool = False) -> None:
         self.app, self.name = app, name
         self.window = window = make_window(SettingsFile(folder / f"{name}.json"), None, None)
+        if alone:
+            window.session.schedule.held = frozenset(study.code for study in STUDIES if study.pace is Pace.SLOW)
         window.open_demo()
         window.session.activate(next(k for k, doc in enumerate(window.session.docs) if doc.design.vehicle.name == name))
         window.resize(1280, 800)
@@ -160,9 +163,9 @@ def main() -> int:
     plain = Plain()
     plain.show()
     with tempfile.TemporaryDirectory() as folder:
-        names = [word for word in sys.argv[1:] if not word.isdigit()] or ["Dunlin", "Garganey"]
+        names = [word for word in sys.argv[1:] if not word.isdigit() and word != "alone"] or ["Dunlin", "Garganey"]
         steps = next((int(word) for word in sys.argv[1:] if word.isdigit()), STEPS)
-        all_of = [Measured(app, Path(folder), name) for name in names]
+        all_of = [Measured(app, Path(folder), name, alone="alone" in sys.argv[1:]) for name in names]
         gc.freeze()  # as the program does once its window is shown
         for n in range(steps):
             for one in all_of:
