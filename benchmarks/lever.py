@@ -174,6 +174,12 @@ def main() -> int:
             one.hold()
             one.told()
             one.window.session.forget_recovery()
+            one.window.session.closing.emit()
+            one.window.session.schedule.rest()
+            one.window.hide()
+            one.window.deleteLater()
+        plain.hide()
+        app.sendPostedEvents(None, 52)  # what is deleted later; else it may outlive what it stands on
     first = all_of[0]
     for one in all_of[1:]:  # step beside step
         beside = statistics.median(a / b for a, b in zip(one.ratios, first.ratios, strict=True))
