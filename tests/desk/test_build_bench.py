@@ -15,7 +15,7 @@ from wattagon.study.build.gathered import unbuilt
 
 
 class BuildBenchTest(DeskTestCase):
-    held = frozenset({"pack", "wiring", "controller", "commission", "strength", "layout", "ride"})
+    runs = frozenset({"build", "cures"})
 
     def setUp(self):
         super().setUp()
@@ -321,7 +321,7 @@ class BuildBenchTest(DeskTestCase):
 
 
 class DoubtTest(DeskTestCase):
-    held = frozenset({"pack", "wiring", "controller", "strength", "ride", "commission", "layout", "winding", "log", "cures"})
+    runs = frozenset({"build", "bands"})
 
     def test_what_to_measure_stands_before_the_orders_where_a_goal_is_doubtful(self):
         bench = self.bring("Dunlin", "B", "build")

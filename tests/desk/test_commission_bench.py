@@ -13,7 +13,7 @@ from wattagon.study.commission.judge import Verdict
 
 
 class CommissionBenchTest(DeskTestCase):
-    held = frozenset({"pack", "wiring", "controller", "build", "strength", "layout", "ride"})
+    runs = frozenset({"commission", "cures"})
 
     def setUp(self):
         super().setUp()

@@ -13,7 +13,7 @@ from wattagon.design.paths import Edit
 
 
 class ControllerBenchTest(DeskTestCase):
-    held = frozenset({"pack", "wiring"})
+    runs = frozenset({"controller"})
 
     def setUp(self):
         super().setUp()
@@ -265,7 +265,7 @@ class ControllerBenchTest(DeskTestCase):
 class StandTest(DeskTestCase):
     """The test stand: rehearsed with mouse and keys, refused, failed on purpose, a fault found, a recording kept."""
 
-    held = frozenset({"pack", "wiring"})
+    runs = frozenset({"controller"})
 
     def setUp(self):
         super().setUp()

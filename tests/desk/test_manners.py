@@ -16,7 +16,7 @@ from PySide6.QtPrintSupport import QPrinter
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QWidget
 
-from tests.desk.case import DeskTestCase
+from tests.desk.case import SLOW, DeskTestCase
 from wattagon.cli import main
 from wattagon.desk.app import make_window
 from wattagon.desk.benches import BENCHES
@@ -70,7 +70,7 @@ class DropTest(DeskTestCase):
 
 
 class CopyTest(DeskTestCase):
-    held = frozenset()
+    runs = SLOW
 
     def test_each_picture_and_table_is_copied_by_key(self):
         clipboard = QGuiApplication.clipboard()
@@ -147,7 +147,7 @@ class ComeBackTest(DeskTestCase):
 class ReaderTest(DeskTestCase):
     """Each painted view tells its name and its values."""
 
-    held = frozenset()
+    runs = SLOW
 
     def painted(self) -> list[QWidget]:
         found = self.window.findChildren(QWidget)

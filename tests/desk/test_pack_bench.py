@@ -16,7 +16,7 @@ from wattagon.desk import picker
 
 
 class PackBenchTest(DeskTestCase):
-    held = frozenset({"wiring"})
+    runs = frozenset({"pack", "ride"})
 
     def setUp(self):
         super().setUp()

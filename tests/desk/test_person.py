@@ -3,14 +3,15 @@
 import contextlib
 import time
 
-from tests.desk.case import DeskTestCase
+from tests.desk.case import SLOW, DeskTestCase
 from tests.desk.person import Person
 
 
 class PersonTest(DeskTestCase):
     """Nothing raises or is lost; what is slow is told by the benchmark."""
 
-    held = frozenset()
+    runs = SLOW
+    remembers = False
 
     def live(self, seed: int, actions: int) -> Person:
         person = Person(self.window, seed, self.folder)

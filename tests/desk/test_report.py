@@ -18,7 +18,7 @@ DUNLIN = str(DEMO / "dunlin.json")
 
 
 class ReportDialogTest(DeskTestCase):
-    held = frozenset({"pack", "wiring", "controller", "build", "strength", "commission", "layout", "winding", "log", "cures"})
+    runs = frozenset({"ride", "bands"})
 
     def setUp(self):
         super().setUp()

@@ -12,7 +12,7 @@ from wattagon.study.trouble.study import symptoms_of
 
 
 class TroubleBenchTest(DeskTestCase):
-    held = frozenset({"pack", "wiring", "controller", "build", "strength", "ride"})
+    runs = frozenset({"commission", "cures", "layout", "winding"})
 
     def setUp(self):
         super().setUp()

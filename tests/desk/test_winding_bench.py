@@ -15,7 +15,7 @@ from wattagon.physics.winding.coil import Connection
 
 
 class WindingBenchTest(DeskTestCase):
-    held = frozenset({"pack", "wiring", "controller", "build", "strength", "ride", "commission", "layout", "log"})
+    runs = frozenset({"winding"})
 
     def setUp(self):
         super().setUp()

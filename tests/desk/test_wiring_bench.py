@@ -17,7 +17,7 @@ from wattagon.study.ride.study import Ask, ride
 
 
 class WiringBenchTest(DeskTestCase):
-    held = frozenset({"pack"})
+    runs = frozenset({"wiring", "ride"})
 
     def setUp(self):
         super().setUp()
