@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_by
 from wattagon.design import catalogue, file
 from wattagon.design.parts import MotorPart, ToothedPart
 from wattagon.design.parts.families import toothed
@@ -25,6 +26,7 @@ from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.aboard import with_body
 from wattagon.study.layout.aboard_gaps import CREST_M, apart, from_round
+from wattagon.study.layout.rules import RULES
 from wattagon.study.layout.study import study_layout
 from wattagon.study.layout.sweep import leaning, sweeps
 
@@ -239,7 +241,9 @@ class CureTest(unittest.TestCase):
 
     def test_what_holds_the_pack_is_asked_for(self):
         for held, status in (("", Status.NOT_CHECKED), ("strap", Status.CLEAR)):
-            found = next(one for one in check(with_bodies(of(KART, "A"), body("pack", held=held)), STOCK) if one.code == "layout.held")
+            found = next(
+                one for one in judged_by(RULES, with_bodies(of(KART, "A"), body("pack", held=held)), STOCK) if one.code == "layout.held"
+            )
             self.assertIs(found.status, status)
 
 
@@ -306,7 +310,7 @@ class StackTest(unittest.TestCase):
         self.assertAlmostEqual(found.critical_rpm / together_rpm(bare_rpm(0.012, 0.05), critical_rpm(stiff, mass)), 1.0, 9)
         self.assertAlmostEqual(found.turns_rpm, run.stages[0].driver_rpm * 14 / 72)
         for diameter, bearings, status in ((0.012, 0.05, Status.CLEAR), (0.003, 0.9, Status.OVER)):
-            told = next(one for one in check(bike(diameter, bearings, 0.0), STOCK) if one.code == "layout.whirl")
+            told = next(one for one in judged_by(RULES, bike(diameter, bearings, 0.0), STOCK) if one.code == "layout.whirl")
             self.assertIs(told.status, status)
 
 
@@ -316,7 +320,7 @@ class BoreTest(unittest.TestCase):
         fits = lambda part: part.profile == chosen.profile and part.teeth == chosen.driver_teeth and part.role != "driven"
         rows = {part.id: replace(part, bore_mm=bore) if fits(part) else part for part in STOCK.rows(ToothedPart).values()}
         stock = catalogue.Catalogue(parts={**STOCK.parts, ToothedPart: rows})
-        return next(one for one in check(of(KART, "A"), stock) if one.code == "layout.bore")
+        return next(one for one in judged_by(RULES, of(KART, "A"), stock) if one.code == "layout.bore")
 
     def test_fits_is_bored_out_sleeved_or_refused(self):
         shaft = STOCK.get(MotorPart, KART.variants[0].motor.part).shaft_mm
@@ -333,7 +337,7 @@ class BoreTest(unittest.TestCase):
     def test_too_little_metal_under_the_teeth(self):
         stage = replace(KART.variants[0].stages[0], profile="04C", driver_teeth=11)
         thick = put(of(KART, "A"), "variant.stages", (stage,))
-        found = next(one for one in check(thick, STOCK) if one.code == "layout.bore")
+        found = next(one for one in judged_by(RULES, thick, STOCK) if one.code == "layout.bore")
         self.assertIs(found.status, Status.OVER)
         self.assertIn("of metal would stay", found.title)
 
@@ -347,8 +351,11 @@ class MeshTest(unittest.TestCase):
         spot = Spot(x=known(centre), z=known(0.0)) if centre is not None else None
         return put(design, "variant.layout", Layout(motor=spot, stages=(told,)))
 
-    def told(self, design, code):
+    def cured(self, design, code):
         return next(one for one in check(design, STOCK) if one.code.startswith(code))
+
+    def told(self, design, code):
+        return next(one for one in judged_by(RULES, design, STOCK) if one.code.startswith(code))
 
     def test_contact_ratio_of_a_sampled_line_of_action(self):
         # textbook: 20 and 40 teeth of 20 degrees without shift carry 1.63 on average
@@ -383,7 +390,7 @@ class MeshTest(unittest.TestCase):
 
     def test_a_cure_moves_the_driver_to_where_they_mesh(self):
         design = self.with_stage(of(KART, "B"), 0.0795, kind=ReductionKind.GEAR, driver_teeth=20, driven_teeth=60, module=0.002)
-        cure = self.told(design, "layout.gears").cures[0]
+        cure = self.cured(design, "layout.gears").cures[0]
         self.assertAlmostEqual(laid(_applied(design, cure.edit)).meshes[0].off_m, 0.0, 6)
 
     def test_planets_go_in_or_not(self):
@@ -419,7 +426,7 @@ class SprungTest(unittest.TestCase):
     def test_a_sprung_idler_and_a_braking_motor_do_not_go_together(self):
         idler = Idler(x=known(0.06), z=known(-0.05), diameter=known(0.04), sprung=True)
         kart = put(of(KART, "A"), "variant.layout", Layout(stages=(StageLayout(idlers=(idler,)),)))
-        told = lambda design: next((one for one in check(design, STOCK) if one.code == "layout.sprung"), None)
+        told = lambda design: next((one for one in judged_by(RULES, design, STOCK) if one.code == "layout.sprung"), None)
         self.assertIs(told(put(kart, "variant.controller.regen_motor_current_a", 40.0)).status, Status.OVER)
         self.assertIs(told(put(kart, "variant.controller.regen_motor_current_a", 0.0)).status, Status.CLEAR)
         fixed = put(kart, "variant.layout", Layout(stages=(StageLayout(idlers=(replace(idler, sprung=False),)),)))

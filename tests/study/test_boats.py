@@ -12,6 +12,7 @@ from pathlib import Path
 import numpy as np
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all
 from wattagon.design import catalogue, file
 from wattagon.design.boats import BOATS, new_boat
 from wattagon.design.parts import PropellerPart
@@ -307,7 +308,7 @@ class BoatsTest(unittest.TestCase):
         self.assertIsInstance(PUNT.vehicle.hull, Hull)
 
     def test_rules_of_wheels_are_not_asked_of_a_boat(self):
-        codes = {f.code: f.status for f in check(PUNT, STOCK, rides=True)}
+        codes = {f.code: f.status for f in judged_all(PUNT, STOCK, rides=True)}
         self.assertIs(codes["ride.home"], Status.CLEAR)
         self.assertFalse({code for code in codes if code.startswith(("wheel.", "rider.", "case.", "ride.stop"))})
 

@@ -6,6 +6,7 @@ import unittest
 from dataclasses import replace
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all
 from wattagon.design import catalogue, file
 from wattagon.design.parts import ControllerPart
 from wattagon.design.quantity import Known, Quantity
@@ -15,7 +16,7 @@ from wattagon.physics.road import GRAVITY, Road
 from wattagon.study.drive.cases import in_case, stands
 from wattagon.study.drive.study import study_drive
 from wattagon.study.finder.space import as_searched
-from wattagon.study.findings.all import check, find
+from wattagon.study.findings.all import find
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import Reader, resolve, stand_of
 
@@ -268,7 +269,7 @@ class CasesTest(unittest.TestCase):
         full_cycle = resolved.pack_price / 450.0
         self.assertLess(free, full_cycle, "less than one cycle")
         self.assertGreater(float(pack.capacity_ah), 0.0)
-        codes = {f.code: f for f in check(design, self.stock)}
+        codes = {f.code: f for f in judged_all(design, self.stock)}
         self.assertIn("48 steps", codes["goal.pieces"].because)
 
     def test_ids_and_references_are_checked(self):

@@ -8,6 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all
 from wattagon.design import catalogue, file
 from wattagon.design.boats import BOATS, new_boat
 from wattagon.design.parts import PropellerPart
@@ -18,7 +19,6 @@ from wattagon.errors import InputError
 from wattagon.physics.point import steady_range_m
 from wattagon.physics.ride.names import Col, End, Stat, Sum
 from wattagon.study.drive.study import study_drive
-from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
 from wattagon.study.ride.study import Ask, point_of, ride
@@ -94,7 +94,7 @@ class CrossingTest(unittest.TestCase):
         self.assertEqual(study_drive(design, STOCK).goals[0].reached, 0.0)
         done = ride(design, STOCK, Ask(run="there-and-back"))
         self.assertNotEqual(done.run.end, End.ARRIVED)
-        found = {f.code: f for f in check(design, STOCK, rides=True)}
+        found = {f.code: f for f in judged_all(design, STOCK, rides=True)}
         self.assertIs(found["ride.home"].status, Status.OVER)
 
     def test_it_stops_alongside_and_goes_on(self):
@@ -143,7 +143,7 @@ class CrossingTest(unittest.TestCase):
     def test_both_sides_of_what_is_left_at_home(self):
         def judged(distance):
             goal = Goal(id="out", kind=GoalKind.THERE_AND_BACK, distance=distance, speed=1.5, current=0.0)
-            found = check(put(PUNT, "brief.goals", (goal,)), STOCK, rides=True)
+            found = judged_all(put(PUNT, "brief.goals", (goal,)), STOCK, rides=True)
             return {f.code: f.status for f in found}["ride.home"]
 
         reach = study_drive(put(PUNT, "brief.goals", (Goal(id="r", kind=GoalKind.RANGE, distance=1e4, speed=1.5),)), STOCK).goals[0].reached

@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all
 from wattagon.design import catalogue, file
 from wattagon.design.kinds import KINDS
 from wattagon.design.parts import CellPart, ProfilePart
@@ -18,7 +19,7 @@ from wattagon.physics.envelope import edge
 from wattagon.study.drive.goals import outlook
 from wattagon.study.drive.levers import levers, preview
 from wattagon.study.drive.study import point_at, study_drive, winding_outlook
-from wattagon.study.findings.all import check, find
+from wattagon.study.findings.all import find
 from wattagon.study.findings.cures import drive_again, newly_over, with_cures
 from wattagon.study.findings.rule import Case
 from wattagon.study.findings.status import Status
@@ -32,7 +33,9 @@ FLEET = {path.stem: file.read(path).design for path in sorted(DEMO.glob("*.json"
 class FleetTest(unittest.TestCase):
     def test_each_vehicle_has_a_sound_variant_and_an_instructive_one(self):
         for name, design in FLEET.items():
-            over = {v.id: [f.code for f in check(put(design, "active", v.id), STOCK) if f.status is Status.OVER] for v in design.variants}
+            over = {
+                v.id: [f.code for f in judged_all(put(design, "active", v.id), STOCK) if f.status is Status.OVER] for v in design.variants
+            }
             # a load that tips is the brief's own lesson, whatever drives
             counts = {ident: sum(not code.startswith("case.stands.") for code in codes) for ident, codes in over.items()}
             self.assertEqual(min(counts.values()), 0, f"{name} {counts}")
@@ -242,5 +245,5 @@ class GoalsTest(unittest.TestCase):
 class TemplateTest(unittest.TestCase):
     def test_a_new_vehicle_begins_without_anything_over(self):
         for kind in KINDS:
-            over = [f.title for f in check(new_design(kind), STOCK) if f.status is Status.OVER]
+            over = [f.title for f in judged_all(new_design(kind), STOCK) if f.status is Status.OVER]
             self.assertEqual(over, [], kind)

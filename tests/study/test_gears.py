@@ -7,6 +7,7 @@ from dataclasses import replace
 import numpy as np
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all
 from wattagon.design import catalogue, file
 from wattagon.design.paths import put
 from wattagon.design.tree import Gears, Goal, GoalKind
@@ -141,7 +142,7 @@ class GearsTest(unittest.TestCase):
             self.assertAlmostEqual(by_gear[0][code].margin, by_gear[1][code].margin, places=2, msg=code)
 
     def test_rides_are_judged_through_the_gears(self):
-        codes = {f.code: f for f in check(BIKE, STOCK, rides=True)}
+        codes = {f.code: f for f in judged_all(BIKE, STOCK, rides=True)}
         self.assertLess({"ride.climb", "ride.stop", "ride.course.hide-supply"}, set(codes))
 
     def test_hub_from_stock_is_what_it_bears_and_a_stronger_one_a_cure(self):

@@ -12,13 +12,13 @@ from pathlib import Path
 from unittest import mock
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all
 from wattagon.cli import main
 from wattagon.design import catalogue, file
 from wattagon.design.template import new_design
 from wattagon.design.tree import BuildPart, Entry, EntryKind, Incident, Reading, VehicleKind
 from wattagon.errors import InputError
 from wattagon.exchange.history_csv import history_text
-from wattagon.study.findings.all import check
 from wattagon.study.history.facts import STRESSED, USUAL_SERVICE
 from wattagon.study.history.study import due, in_order, search, suspects, use_of, version_of
 
@@ -58,15 +58,15 @@ class SuspectTest(unittest.TestCase):
     def test_every_finding_on_a_suspect_part_says_so_until_it_is_cleared(self):
         stock = catalogue.load()
         design = replace(file.read(DEMO / "dunlin.json").design, history=())
-        plain = {f.code: f for f in check(design, stock)}
-        hit = {f.code: f for f in check(replace(design, history=(SHORT,)), stock)}
+        plain = {f.code: f for f in judged_all(design, stock)}
+        hit = {f.code: f for f in judged_all(replace(design, history=(SHORT,)), stock)}
         self.assertIn("history.suspect.controller", hit)
         for code, finding in plain.items():
             self.assertEqual(hit[code].status, finding.status, "figures stay what they are")
             self.assertEqual(bool(hit[code].suspect), finding.link in ("controller", "pack"), code)
             self.assertEqual("suspect" in hit[code].title, finding.link in ("controller", "pack"), code)
         passed = later("2026-08-05", on=(BuildPart.CONTROLLER, BuildPart.PACK, BuildPart.WIRING), clears=("s",))
-        cleared = {f.code: f for f in check(replace(design, history=(SHORT, passed)), stock)}
+        cleared = {f.code: f for f in judged_all(replace(design, history=(SHORT, passed)), stock)}
         self.assertFalse([code for code in cleared if code.startswith("history.suspect")])
         self.assertFalse([f.code for f in cleared.values() if f.suspect])
 
@@ -116,7 +116,7 @@ class DueTest(unittest.TestCase):
         self.assertTrue(found["Test the controller after the short"].overdue)
         self.assertIn("hour", found["Test the controller after the short"].how)
         with mock.patch("wattagon.study.history.rules.today", lambda: DAY):
-            codes = {f.code: f for f in check(self.design(SHORT), catalogue.load())}
+            codes = {f.code: f for f in judged_all(self.design(SHORT), catalogue.load())}
         self.assertIn("3 overdue", codes["history.due"].title)
 
 

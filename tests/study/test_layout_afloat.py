@@ -5,6 +5,7 @@ import unittest
 from dataclasses import replace
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all
 from tests.study.test_aboard import body, known, laid, of, with_bodies
 from wattagon.design import catalogue, file
 from wattagon.design.parts import CarrierPart
@@ -12,7 +13,6 @@ from wattagon.design.paths import put
 from wattagon.design.template import new_design
 from wattagon.design.tree import Layout, Place, ReductionKind, StageChoice, VehicleKind
 from wattagon.exchange.layout_json import layout_data
-from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
 from wattagon.study.layout.boat import works
 
@@ -97,7 +97,7 @@ class BoatTest(unittest.TestCase):
         found = laid(design)
         self.assertEqual(len(found.stages), 1)
         self.assertTrue(found.stages[0].path.loop.real)
-        self.assertTrue(any(one.code == "layout.loop.0" and one.status is Status.CLEAR for one in check(design, STOCK)))
+        self.assertTrue(any(one.code == "layout.loop.0" and one.status is Status.CLEAR for one in judged_all(design, STOCK)))
 
     def test_json_tells_where_the_drive_stands(self):
         data = layout_data(laid(of(PUNT, "A")))
@@ -109,7 +109,7 @@ class BoatTest(unittest.TestCase):
     def test_the_flawed_variant_shows_its_flaws(self):
         found = gaps(of(PUNT, "B"))
         self.assertIs(found["body.pack.bottom"].status, Status.OVER)
-        title = next(one.title for one in check(of(PUNT, "B"), STOCK) if one.code == "layout.gap.body.pack.bottom")
+        title = next(one.title for one in judged_all(of(PUNT, "B"), STOCK) if one.code == "layout.gap.body.pack.bottom")
         self.assertTrue(title.startswith("Pack over the bottom: 0 m of room"), title)
         self.assertIs(found["tip.surface"].status, Status.TIGHT)
         for variant in ("A", "C"):

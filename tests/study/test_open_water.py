@@ -5,6 +5,7 @@ from dataclasses import replace
 
 import numpy as np
 
+from tests.judging import judged_all
 from wattagon.design import catalogue, file
 from wattagon.design.boats import new_boat
 from wattagon.design.parts import PropellerPart
@@ -14,7 +15,6 @@ from wattagon.errors import InputError
 from wattagon.physics.water.propeller import open_water_of
 from wattagon.study.drive.levers import levers
 from wattagon.study.drive.study import study_drive
-from wattagon.study.findings.all import check
 from wattagon.study.findings.status import Status
 from wattagon.study.resolve import resolve
 
@@ -28,7 +28,7 @@ def with_rows(rows, design=PUNT):
 
 
 def finding(design):
-    return next((f for f in check(design, STOCK) if f.code == "prop.open_water"), None)
+    return next((f for f in judged_all(design, STOCK) if f.code == "prop.open_water"), None)
 
 
 class TestTable(unittest.TestCase):

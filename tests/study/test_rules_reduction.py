@@ -207,10 +207,10 @@ class FitTest(RuleCase):
 
 class NoiseTest(RuleCase):
     def test_a_new_design_of_any_kind_shows_nothing_that_a_builder_would_call_noise(self):
+        from tests.judging import judged_all
         from wattagon.exchange.units import say
-        from wattagon.study.findings.all import check
 
         for kind in KINDS:
             with self.subTest(kind):
-                loud = [(f.code, f.title) for f in check(new_design(kind), STOCK, say) if f.status in (Status.TIGHT, Status.OVER)]
+                loud = [(f.code, f.title) for f in judged_all(new_design(kind), STOCK, say) if f.status in (Status.TIGHT, Status.OVER)]
                 self.assertEqual(loud, [])

@@ -13,6 +13,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from tests.design.malformed import DEMO
+from tests.judging import judged_all, judged_by
 from tests.random_designs import random_design
 from tests.study.test_aboard import known, of
 from wattagon.design import catalogue, file
@@ -32,6 +33,7 @@ from wattagon.study.ride.study import Ask, ride
 from wattagon.study.strength.kinds import BEARS
 from wattagon.study.strength.loads import Asked, met_on
 from wattagon.study.strength.proof import proof_of
+from wattagon.study.strength.rules import RULES
 from wattagon.study.strength.study import WORDS, rests_on, study_strength
 from wattagon.study.strength.ways import others
 
@@ -344,7 +346,7 @@ class ProofTest(unittest.TestCase):
             self.assertEqual(after.first.code, "motor.hub")
             found = next(
                 f
-                for f in check(
+                for f in judged_all(
                     put(design, "variant.strength.proofs", (Proof(element="motor.hub", mass=mass, lever=0.5, result=result),)), STOCK
                 )
                 if f.code == "strength.element.motor.hub"
@@ -354,6 +356,9 @@ class ProofTest(unittest.TestCase):
 
 class FindingTest(unittest.TestCase):
     def told(self, design, code):
+        return next((one for one in judged_by(RULES, design, STOCK) if one.code.startswith(code)), None)
+
+    def cured(self, design, code):
         return next((one for one in check(design, STOCK) if one.code.startswith(code)), None)
 
     def test_each_element_on_both_sides_of_its_bounds(self):
@@ -374,7 +379,7 @@ class FindingTest(unittest.TestCase):
             )
             self.assertIs(found.status, status, (flat, material))
         self.assertIn("usable of", self.told(of(KART, "B"), "strength.round_shaft").title)
-        self.assertTrue(self.told(of(KART, "B"), "strength.round_shaft").cures)
+        self.assertTrue(self.cured(of(KART, "B"), "strength.round_shaft").cures)
 
     def test_one_point_two_points(self):
         for points, status in ((1, Status.OVER), (2, Status.CLEAR)):
@@ -382,7 +387,7 @@ class FindingTest(unittest.TestCase):
                 self.told(with_joints(of(BOARD, "B"), Joint(kind="clamp", place="mount", points=points)), "strength.one_point").status,
                 status,
             )
-        found = self.told(of(BOARD, "A"), "strength.one_point")
+        found = self.cured(of(BOARD, "A"), "strength.one_point")
         self.assertIn("when it brakes", found.title)
         self.assertEqual([cure.edit.label for cure in found.cures], ["clamp on the axle: held at two points"])
 
