@@ -32,7 +32,7 @@ FIRST = (
     "test_surroundings",
     "test_ride_bench",
 )  # take longest
-SHARED = ["tests.alone", "numpy", "numba", "wattagon.study.studies", "wattagon.design.catalogue"]
+SHARED = ["tests.alone", "numba", "tests.warm"]
 SERVER = multiprocessing.get_context("forkserver")
 _LAST = re.compile(r"^(\d+) passed, (\d+) failed$", re.MULTILINE)
 

@@ -9,6 +9,8 @@ from tests.desk.case import DeskTestCase
 class LayoutCase(DeskTestCase):
     """Dunlin B on the layout bench."""
 
+    runs = frozenset({"layout", "cures"})
+
     def setUp(self):
         super().setUp()
         self.show("Dunlin", "B")

@@ -417,6 +417,8 @@ class OldRideTest(DeskTestCase):
 
 
 class FindingTest(DeskTestCase):
+    runs = frozenset({"ride", "cures"})
+
     def test_ride_findings_arrive_with_cures_that_were_ridden(self):
         self.all_settled()
         found = {f.code: f for f in self.session.findings}

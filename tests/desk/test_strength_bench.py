@@ -11,6 +11,8 @@ from wattagon.study.ride.study import Ask, ride
 
 
 class StrengthBenchTest(DeskTestCase):
+    runs = frozenset({"strength", "layout", "cures"})
+
     def setUp(self):
         super().setUp()
         self.show("Corncrake", "B")

@@ -78,7 +78,7 @@ class PathTest(unittest.TestCase):
             if not loop.real:
                 continue
             real += 1
-            step = math.radians(0.05)
+            step = math.radians(0.25)
             points = np.array(drawn(rounds, loop, step))
             long = float(np.hypot(*np.diff(np.vstack([points, points[:1]]), axis=0).T).sum())
             self.assertAlmostEqual(long / loop.length, 1.0, delta=1e-6)
