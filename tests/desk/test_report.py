@@ -5,7 +5,7 @@ import io
 import re
 import unittest
 
-from PySide6.QtCore import QSize
+from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QImage, QPainter
 
 from tests.design.malformed import DEMO
@@ -85,6 +85,28 @@ class ReportDialogTest(DeskTestCase):
         painter.drawPicture(0, 0, strokes)
         painter.end()
         self.assertGreater(len({image.pixel(x, 200) for x in range(0, 960, 3)}), 6)
+
+    def test_a_picture_fills_its_room_whatever_the_window_has(self):
+        view = self.bring("Dunlin", "B", "brief").sketch
+        for wide in (960.0, 1600.0):
+            image = QImage(int(wide), 420, QImage.Format.Format_ARGB32)
+            painter = QPainter(image)
+            view.paint_on(painter, QRectF(0.0, 0.0, wide, 420.0))
+            painter.end()
+            self.assertGreater(view.hit("brief.conditions.headwind").right(), wide - 20.0)
+        view.repaint()
+        self.assertLessEqual(view.hit("brief.conditions.headwind").right(), view.width())
+
+    def test_a_body_is_as_faint_on_paper_and_in_a_file_as_in_the_window(self):
+        view = self.bring("Dunlin", "B", "brief").sketch
+        path = self.folder / "brief.svg"
+        self.assertTrue(self.window.export_to(path))
+        for drawn in (svg_of(view, self.session), path.read_text(encoding="utf-8")):
+            pens = re.findall(r'stroke-opacity="([0-9.]+)" stroke-width="([0-9.]+)"', drawn)
+            limbs = [float(opacity) for opacity, width in pens if float(width) > 12.0]
+            self.assertTrue(limbs)
+            self.assertLess(max(limbs), 0.5)
+            self.assertIn("clip", drawn.lower())
 
 
 class WhatExistsTest(unittest.TestCase):

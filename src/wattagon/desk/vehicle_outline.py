@@ -7,7 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 
 from PySide6.QtCore import QPointF, QRectF, Qt
-from PySide6.QtGui import QBrush, QColor, QLinearGradient, QPainter, QPainterPath, QPen, QPicture
+from PySide6.QtGui import QBrush, QColor, QLinearGradient, QPaintEngine, QPainter, QPainterPath, QPen
 
 from wattagon.design.tree import LoadCase, Vehicle, VehicleKind
 from wattagon.desk.chart.ink import pen
@@ -115,8 +115,8 @@ def _body(
     fade.setColorAt(0.75, with_alpha(theme.soft, 0.26))
     fade.setColorAt(1.0, with_alpha(theme.soft, 0.0 if head is None else 0.2))
     for limb in limbs:
-        # paper knows no pens that fade
-        ink = QBrush(with_alpha(theme.soft, 0.26)) if isinstance(p.device(), QPicture) else QBrush(fade)
+        # only pixels know pens that fade; a drawing or paper would have them black
+        ink = QBrush(fade) if p.paintEngine().type() is QPaintEngine.Type.Raster else QBrush(with_alpha(theme.soft, 0.26))
         line = QPen(ink, max(0.105 * view.scale, 3.0))
         line.setCapStyle(Qt.PenCapStyle.RoundCap)
         line.setJoinStyle(Qt.PenJoinStyle.RoundJoin)

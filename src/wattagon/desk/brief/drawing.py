@@ -28,6 +28,7 @@ class Drawing(QWidget):
         self.session = session
         self.hits: list[tuple[QRectF, Measure]] = []
         self.selected = ""
+        self.area = QRectF()  # that is painted on
         self.setAttribute(Qt.WidgetAttribute.WA_OpaquePaintEvent)  # paints its own ground: quicker than letting five parents do it
         self.setObjectName(name)
         self.setMinimumSize(380, 280)
@@ -74,6 +75,7 @@ class Drawing(QWidget):
 
     def paint_on(self, p: QPainter, rect: QRectF) -> None:
         """Draw into any rectangle: here only the paper, each drawing puts its own on it."""
+        self.area = rect
         p.fillRect(rect, THEMES[self.session.theme_name].paper)
 
     # marks
@@ -121,7 +123,7 @@ class Drawing(QWidget):
         name = f"{measure.short} " if with_name else ""
         width = text_width(name, small) + text_width(value, face)
         x = at.x() - (width if right else width / 2 if centre else 0.0)
-        x = min(max(x, 8.0), self.width() - 10.0 - width)
+        x = min(max(x, self.area.left() + 8.0), self.area.right() - 10.0 - width)
         area = QRectF(x - 3, at.y(), width + 6, 17)
         p.setPen(pen(theme.electrical, 1.4) if path == self.selected else Qt.PenStyle.NoPen)
         p.setBrush(theme.chosen if path == self.selected else with_alpha(theme.panel, 0.85))

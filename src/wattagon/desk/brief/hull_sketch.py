@@ -46,7 +46,7 @@ class HullSketch(Drawing):
         """Draw into any rectangle."""
         session, theme = self.session, THEMES[self.session.theme_name]
         box(p, rect.left(), rect.top(), rect.width(), rect.height(), theme.panel, theme.rule)
-        self.hits = []
+        self.hits, self.area = [], rect
         hull = session.design.vehicle.hull if session.docs else None
         if hull is None:
             return

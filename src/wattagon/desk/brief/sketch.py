@@ -27,7 +27,7 @@ class Sketch(Drawing):
         """Draw into any rectangle."""
         theme = THEMES[self.session.theme_name]
         box(p, rect.left(), rect.top(), rect.width(), rect.height(), theme.panel, theme.rule)
-        self.hits = []
+        self.hits, self.area = [], rect
         if not self.session.docs:
             return
         session = self.session

@@ -25,7 +25,7 @@ def write_picture(path: Path, size: QSize, background: QColor, paint: Paint, tit
     if ending == ".svg":
         from PySide6.QtSvg import QSvgGenerator
 
-        generator = QSvgGenerator()
+        generator = QSvgGenerator(QSvgGenerator.SvgVersion.Svg11)  # the older one knows no clipping
         generator.setOutputDevice(raw)
         generator.setSize(size)
         generator.setViewBox(QRect(0, 0, size.width(), size.height()))
