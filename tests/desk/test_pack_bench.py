@@ -87,6 +87,8 @@ class PackBenchTest(DeskTestCase):
         self.assertIn("controller 60 V clear", self.drawing.spoken())
         rows = self.bench.table()
         self.assertIn(["full", "42 V", ""], rows)
+        self.assertIn(["cut back to nothing", "30 V", ""], rows)
+        self.assertFalse([row[0] for row in rows if "_" in row[0]])
         self.show("Corncrake", "B")
         self.assertIn("full volts over: motor's label, controller", self.bench.headline.text())
 

@@ -1,5 +1,7 @@
 """That a finding may turn, in the panel: worked out in a process of its own while the hand rests."""
 
+from unittest import mock
+
 from PySide6.QtCore import QProcess
 
 from tests.desk.case import DeskTestCase
@@ -76,6 +78,11 @@ class TurnsInThePanelTest(DeskTestCase):
 class TurnWatchTest(DeskTestCase):
     runs = frozenset({"bands"})
 
+    def setUp(self):
+        super().setUp()
+        # beside other tests it would wait for its turn for minutes
+        self.enterContext(mock.patch("wattagon.desk.turns.NICE", 0))
+
     def test_it_is_worked_out_beside_the_window_and_given_up_when_something_changes(self):
         self.bring("Dunlin", "B", "drive")
         self.all_settled()
@@ -87,7 +94,7 @@ class TurnWatchTest(DeskTestCase):
         self.session.try_apply(Edit(label="x", changes=(("vehicle.wheelbase", self.session.design.vehicle.wheelbase.value + 0.001),)))
         self.wait_until(lambda: not running())
         self.assertIn(CODE, self.session.schedule.stale)
-        self.wait_until(lambda: CODE not in self.session.schedule.stale, timeout_s=120)
+        self.wait_until(lambda: CODE not in self.session.schedule.stale, timeout_s=400)
         found = self.session.schedule.results[CODE]
         self.assertIn("brake.grip", found)
         self.assertRegex(flip_words(self.session, "brake.grip"), r"^ Grip of 0\.4\d+ alone would put it past its limit\.$")

@@ -13,7 +13,7 @@ from wattagon.design import catalogue, file
 from wattagon.design.paths import put
 from wattagon.design.quantity import Known, Quantity
 from wattagon.errors import WattagonError
-from wattagon.study.bands.bands import band, goal_bands, goals_reached
+from wattagon.study.bands.bands import SAMPLES, band, even_draws, goal_bands, goals_reached
 from wattagon.study.bands.errors import OTHER, SPREADS, wide, wide_inputs
 from wattagon.study.resolve import Input, resolve
 
@@ -169,5 +169,22 @@ class BandTest(unittest.TestCase):
         design = put(FLEET["dunlin"], "vehicle.cm_behind_front", Quantity(value=0.93, known=Known.MEASURED, tolerance=0.2))
         found = band(design, STOCK, samples=128)
         self.assertGreater(found.refused, 10)
-        self.assertEqual(len(found.samples) + found.refused, 128)
+        self.assertEqual((len(found.samples) + found.refused) % 128, 0)
+
+    def test_a_drive_that_may_not_move_at_all_is_drawn_for_longer(self):
+        """Its top speed is nought in some samples: the end beside that is thin, and rough in a thousand of them."""
+        self.assertEqual(len(band(demo(), STOCK).samples), SAMPLES)
+        design = random_design(124, STOCK)
+        inputs = len(wide_inputs(resolve(design, STOCK, note=True).inputs))
+        few, found = band(design, STOCK, draws=even_draws(SAMPLES, inputs)), band(design, STOCK)
+        self.assertEqual(len(few.samples), SAMPLES)
+        self.assertGreater(len(found.samples), SAMPLES)
+        self.assertEqual(len(found.samples) % SAMPLES, 0)
+        self.assertEqual(len(found.draws), len(found.samples))
+        rng = np.random.default_rng(1)
+        many = band(design, STOCK, draws=rng.standard_normal((8000, len(found.inputs))))
+        for one, true in zip(found.bands, many.bands, strict=True):
+            if math.isfinite(true.high) and true.high > true.low:
+                self.assertLess(abs(one.high - true.high), 0.1 * (true.high - true.low))
+                self.assertLess(abs(one.low - true.low), 0.1 * (true.high - true.low))
         self.assertFalse(math.isnan(found.bands[0].low))

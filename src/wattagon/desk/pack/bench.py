@@ -20,6 +20,17 @@ from wattagon.study.pack.study import PackStudy, study_pack
 HINT = "Arrows step series and parallel; drag the blue handles, or Page up and down, Home and End: the window of charge."
 FIRST_WORDS = "The pack is being worked out: its rides first."
 
+# as they stand on the ladder
+RUNGS = {
+    "full": "full",
+    "nominal": "half",
+    "storage": "storage",
+    "cut_start": "cut back from",
+    "cut_end": "cut back to nothing",
+    "empty": "empty",
+    "sag": "half, all that settings ask for",
+}
+
 
 class PackBench(Following, Bench):
     """Cells, volts, currents, charging, checks."""
@@ -117,10 +128,7 @@ class PackBench(Following, Bench):
             return []
         say, rows = self._session.say, [["rung", "volts", "status"]]
         volts = self.found.volts
-        rows += [
-            [name, say(getattr(volts, name), "voltage"), ""]
-            for name in ("full", "nominal", "storage", "cut_start", "cut_end", "empty", "sag")
-        ]
+        rows += [[words, say(getattr(volts, name), "voltage"), ""] for name, words in RUNGS.items()]
         for rung in self.found.rungs:
             rows.append([rung.name, say(rung.volts, "voltage") if math.isfinite(rung.volts) else "", rung.status.value])
         return rows

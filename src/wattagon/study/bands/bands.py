@@ -24,6 +24,8 @@ from wattagon.study.drive.study import results
 from wattagon.study.resolve import Resolved, resolve
 
 SAMPLES = 1024
+LOTS = 8  # of samples at most
+ROUGH = 0.15  # of the width, that an end may differ between two halves of the samples
 ONE_IN_SIX = 1.0 / 6.0
 # from a batch of resolved designs and the design itself to results (n, m) in SI
 Result = Callable[[Sequence[Resolved], Design], NDArray[np.float64]]
@@ -57,9 +59,12 @@ def goals_reached(batch: Sequence[Resolved], design: Design) -> NDArray[np.float
 
 
 @functools.lru_cache(maxsize=8)
-def even_draws(count: int, inputs: int) -> NDArray[np.float64]:
-    """Standard normal draws (count, inputs), the same every time: each input takes each of `count` equally likely values once."""
-    normal, rng = NormalDist(), np.random.default_rng(11)
+def even_draws(count: int, inputs: int, lot: int = 0) -> NDArray[np.float64]:
+    """Standard normal draws (count, inputs), the same every time: each input takes each of `count` equally likely values once.
+
+    Another `lot` pairs the values otherwise.
+    """
+    normal, rng = NormalDist(), np.random.default_rng(11 + lot)
     values = np.array([normal.inv_cdf((k + 0.5) / count) for k in range(count)])
     return np.column_stack([rng.permutation(values) for _ in range(max(inputs, 1))])
 
@@ -71,15 +76,39 @@ def band(
     *,
     samples: int = SAMPLES,
     draws: NDArray[np.float64] | None = None,
+    first: int | None = None,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> Bands:
     """The band of each result of a design.  `draws` (n, inputs) stand in for the even ones.  Raises InputError, PathError as `resolve`.
 
-    A sample whose inputs contradict each other is left out and counted.
+    A sample whose inputs contradict each other is left out and counted.  Where an end is still rough, as of a drive that may not move
+    at all, as many samples again are drawn, up to LOTS times; only the `first` results are looked at for that, or all.
     """
     plain = resolve(design, stock, note=True)
     inputs = wide_inputs(plain.inputs)
-    z = even_draws(samples, len(inputs)) if draws is None else draws
+    middle = result([plain], design)[0]
+    found, kept, refused = np.empty((0, len(middle))), np.empty((0, max(len(inputs), 1))), 0
+    for lot in range(LOTS if draws is None else 1):
+        z = even_draws(samples, len(inputs), lot) if draws is None else draws
+        more, rows, out = _drawn(design, stock, result, inputs, z, cancelled)
+        found, kept, refused = np.vstack([found, more]), np.vstack([kept, rows]), refused + out
+        if cancelled() or not _rough(found[:, :first]):
+            break
+    if not len(found):
+        found, kept = np.full((1, len(middle)), np.nan), np.zeros((1, len(inputs)))
+    return Bands(
+        bands=tuple(_band(float(value), found[:, k]) for k, value in enumerate(middle)),
+        samples=found,
+        draws=kept,
+        refused=refused,
+        inputs=tuple(inputs),
+    )
+
+
+def _drawn(
+    design: Design, stock: Catalogue, result: Result, inputs: Sequence[Wide], z: NDArray[np.float64], cancelled: Callable[[], bool]
+) -> tuple[NDArray[np.float64], NDArray[np.float64], int]:
+    """(results (n, m), their draws (n, inputs), how many were refused) of some draws."""
     batch: list[Resolved] = []
     kept: list[NDArray[np.float64]] = []
     refused = 0
@@ -92,15 +121,22 @@ def band(
             kept.append(row)
         except InputError:
             refused += 1
-    middle = result([plain], design)[0]
-    found = result(batch, design) if batch else np.full((1, len(middle)), np.nan)
-    return Bands(
-        bands=tuple(_band(float(value), found[:, k]) for k, value in enumerate(middle)),
-        samples=found,
-        draws=np.array(kept) if kept else np.zeros((1, len(inputs))),
-        refused=refused,
-        inputs=tuple(inputs),
-    )
+    width = z.shape[1]
+    if not batch:
+        return np.empty((0, len(result([resolve(design, stock)], design)[0]))), np.empty((0, width)), refused
+    return result(batch, design), np.array(kept), refused
+
+
+def _rough(found: NDArray[np.float64]) -> bool:
+    """Whether the ends of some result are so far apart in both halves of its samples that neither is to be trusted."""
+    for values in found.T:
+        if len(values) < 64 or not np.isfinite(values).all():
+            continue
+        halves = [np.quantile(half, (ONE_IN_SIX, 1.0 - ONE_IN_SIX)) for half in (values[::2], values[1::2])]
+        width = np.quantile(values, 1.0 - ONE_IN_SIX) - np.quantile(values, ONE_IN_SIX)
+        if np.abs(halves[0] - halves[1]).max() > ROUGH * width > 1e-9 * abs(float(values.mean())):
+            return True
+    return False
 
 
 def _band(value: float, found: NDArray[np.float64]) -> Band:

@@ -95,7 +95,7 @@ def run(task: Task) -> Weighed | None:
     speeds, many = speeds_of(task.results["drive"].study), len(task.design.brief.goals)
     both = lambda batch, design: np.hstack([goals_reached(batch, design), edges(batch, speeds)])
     try:
-        found = band(task.design, task.stock, both, cancelled=task.cancelled)
+        found = band(task.design, task.stock, both, first=many, cancelled=task.cancelled)
     except (InputError, PathError):
         return None  # the drive says so
     if task.cancelled():
