@@ -17,7 +17,7 @@ def _search(window: Any, bench: Any, wait: Wait) -> None:
 def _found(window: Any, bench: Any, wait: Wait) -> None:
     _search(window, bench, wait)
     bench.book.choose(3)
-    wait(lambda: bench.book.detail is not None)
+    wait(lambda: bench.book.detail is not None and not bench.scatter.sure.worker.running)
 
 
 def _compare(window: Any, bench: Any, wait: Wait) -> None:
@@ -26,7 +26,7 @@ def _compare(window: Any, bench: Any, wait: Wait) -> None:
     bench.pages[1].click()
     for k in (0, 4, 9):
         bench.book.mark(k)
-    wait(lambda: bench.book.detail is not None)
+    wait(lambda: bench.book.detail is not None and not bench.scatter.sure.worker.running)
 
 
 SCENES = (Scene(name="finder", vehicle="Dunlin", variant="B", play=_found),)
