@@ -454,7 +454,8 @@ def drifting(case: Case) -> Verdict | None:
         return None
     fast = abs(one.group_v_month)
     status = Status.CLEAR if fast < TREND_V else Status.TIGHT
-    title = f"Group {one.group + 1} moves {1e3 * one.group_v_month:+.1f} mV a month against the others, over {one.checks} checks"
+    drift = f"{1e3 * one.group_v_month:+.1f}".replace("-", "−")
+    title = f"Group {one.group + 1} moves {drift} mV a month against the others, over {one.checks} checks"
     return Verdict(status=status, title=title, margin=(TREND_V - fast) / TREND_V)
 
 
