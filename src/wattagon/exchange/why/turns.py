@@ -13,7 +13,7 @@ from wattagon.design.tree import Design
 from wattagon.errors import InputError
 from wattagon.exchange.units import say as said_in
 from wattagon.exchange.why.answers import Numbers, gather
-from wattagon.study.bands.flip import MOST_WIDTHS
+from wattagon.study.bands.errors import MOST_WIDTHS
 from wattagon.study.bands.taking import name_of, taking
 from wattagon.study.bands.turn import Turn
 from wattagon.study.drive.cases import strongest

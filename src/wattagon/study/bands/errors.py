@@ -23,6 +23,7 @@ class Spread(NamedTuple):
     absolute: bool = False
 
 
+MOST_WIDTHS = 2.0  # off: further a value is no longer likely
 EXACT = Spread(0.0, 0.0, 0.0)
 OTHER = Spread(0.02, 0.05, 0.20)  # what the table does not name
 _MASS, _LENGTH, _HEAT = Spread(0.01, 0.03, 0.10), Spread(0.005, 0.01, 0.05), Spread(0.10, 0.20, 0.30)

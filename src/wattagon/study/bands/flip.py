@@ -11,12 +11,11 @@ from wattagon.design.tree import Design
 from wattagon.errors import InputError
 from wattagon.record import record
 from wattagon.study.bands.bands import Bands, goals_reached
-from wattagon.study.bands.errors import Wide
+from wattagon.study.bands.errors import MOST_WIDTHS, Wide
 from wattagon.study.bands.taking import name_of, taking
 from wattagon.study.drive.goals import GoalResult
 from wattagon.study.resolve import resolve
 
-MOST_WIDTHS = 2.0  # off: further a value is no longer likely
 TRIED, ROUNDS, NEAR = 3, 6, 1e-4
 
 

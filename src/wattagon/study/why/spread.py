@@ -12,7 +12,7 @@ from collections.abc import Callable, Collection
 from typing import Any
 
 from wattagon.record import record
-from wattagon.study.bands.errors import Wide
+from wattagon.study.bands.errors import MOST_WIDTHS, Wide
 from wattagon.traced import GIVEN, STEPS, Traced, TracedInt
 
 # the field behind a path; None for what is known exactly
@@ -42,7 +42,7 @@ class SpreadOf:
         """(path, value) of the one field that alone brings it to nothing, where that lies within two of its widths; None without one."""
         for path, slope in self.slopes:
             found = widths(path)
-            if found is not None and slope and abs(self.value / slope) <= 2.0 * found.width:
+            if found is not None and slope and abs(self.value / slope) <= MOST_WIDTHS * found.width:
                 return path, found.value - self.value / slope
         return None
 
